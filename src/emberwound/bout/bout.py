@@ -1,0 +1,289 @@
+"""A bout: rules running at a fixed tick."""
+
+from __future__ import annotations
+
+from hashlib import blake2b
+from typing import TYPE_CHECKING, Any, TypeVar
+
+import numpy as np
+
+from emberwound.bout import checks
+from emberwound.bout.block import NEXT_DUE, SEATS, SEED, TICK
+from emberwound.bout.inputs import take
+from emberwound.bout.listeners import Listener, Observer, tell
+from emberwound.bout.phases import PHASES
+from emberwound.bout.seat import Seat
+from emberwound.bout.snapshot import Snapshot
+from emberwound.bout.world import World
+from emberwound.plan import compile_plan
+from emberwound.plan.script import compile_script
+from emberwound.vocabulary.clock import BILLION, billionths_of_ticks
+from emberwound.vocabulary.errors import BoutError, ListenerError
+from emberwound.vocabulary.events import Event
+from emberwound.vocabulary.orders import Enter, Input
+
+if TYPE_CHECKING:
+    from collections.abc import Callable, Sequence
+
+    from emberwound.plan.script import Script
+    from emberwound.rulebook import Rulebook
+    from emberwound.vocabulary.orders import Facing
+
+Told = TypeVar("Told", bound="Callable[..., object]")
+
+MOST_LIVES = 100_000
+
+
+class Bout:
+    """A running bout in one arena of a rulebook.
+
+    Fighters enter on seats, seats are given orders, time is advanced, events come out; the bout keeps none of them.
+    The same rules, seed, tick rate and inputs give the same bits. Raises BoutError for names the book does not have.
+    """
+
+    def __init__(self, rules: Rulebook, *, arena: str, seed: int = 0, tick_rate: int | None = None) -> None:
+        self._open(rules, arena, seed, tick_rate, None)
+
+    @classmethod
+    def scripted(
+        cls, rules: Rulebook, bout: str, *, seed: int | None = None, tick_rate: int | None = None
+    ) -> Bout:
+        """One of the book's own bouts: its seats have entered, its orders come in time. Raises BoutError."""
+        checks.name("bout", bout, rules.book.bouts)
+        rate = _tick_rate(rules, tick_rate)
+        script = compile_script(rules, bout, rate)
+        made = cls.__new__(cls)
+        made._open(rules, rules.book.bouts[bout].arena, script.seed if seed is None else seed, rate, script)
+        for entry in script.entries:
+            take(made._world, entry)
+        return made
+
+    def _open(self, rules: Rulebook, arena: str, seed: int, tick_rate: int | None, script: Script | None) -> None:
+        checks.name("arena", arena, rules.book.arenas)
+        self.rules = rules
+        self.seed = checks.count("seed", seed, 0, 2**63 - 1)
+        self._plan = compile_plan(rules, arena, _tick_rate(rules, tick_rate))
+        self._world = World(self._plan, script)
+        self._world.counts[SEED] = self.seed
+        self._world.counts[NEXT_DUE] = self._world.soonest()
+        self._listeners: list[Listener] = []
+        self._observers: list[Observer] = []
+        self._remainder = 0
+        self._running = False
+
+    @property
+    def arena(self) -> str:
+        """The name of its arena."""
+        return self._plan.arena
+
+    @property
+    def script(self) -> str | None:
+        """The name of the book's bout that it follows, or None."""
+        return self._world.script.name if self._world.script else None
+
+    @property
+    def script_ticks(self) -> int | None:
+        """How many ticks its script lasts, or None without one."""
+        return self._world.script.ticks if self._world.script else None
+
+    @property
+    def tick_rate(self) -> int:
+        """Ticks a second."""
+        return self._plan.tick_rate
+
+    @property
+    def tick(self) -> int:
+        """The number of ticks run so far, which is the number of the coming one."""
+        return self._world.counts[TICK]
+
+    @property
+    def time(self) -> float:
+        """Seconds run so far, whole ticks only."""
+        return self.tick / self.tick_rate
+
+    @property
+    def seats(self) -> tuple[Seat, ...]:
+        """All seats, in the order in which they entered."""
+        return tuple(Seat(self._world, name) for name in self._world.names)
+
+    @property
+    def world(self) -> World:
+        """The plan and block behind this bout, for observers; to be read only."""
+        return self._world
+
+    def seat(self, name: str) -> Seat:
+        """The seat of that name. Raises BoutError when nobody entered on it."""
+        return Seat(self._world, checks.name("seat", name, self._world.names))
+
+    def enter(
+        self,
+        fighter: str,
+        *,
+        at: str | Sequence[float],
+        seat: str | None = None,
+        facing: Facing | None = None,
+        lives: int = 1,
+    ) -> Seat:
+        """Let a fighter enter on a new seat, at a named entry or at a point; the seat.
+
+        Without a name the seat is called after the fighter, with a number. Raises BoutError for unknown names, a
+        point outside the arena, a seat already taken, and when settings.max_seats have entered.
+        """
+        plan, names = self._plan, self._world.names
+        checks.name("fighter", fighter, [each.name for each in plan.fighters])
+        where = checks.name("entry", at, plan.entries) if isinstance(at, str) else checks.place("at", at, plan)
+        called = _free_name(fighter, names) if seat is None else seat
+        if not isinstance(called, str) or not called:
+            raise BoutError(f"seat: give a name; got {seat!r}")
+        if called in names:
+            raise BoutError(f"seat {called!r} is taken; give another name, or use bout.seat({called!r})")
+        if self._world.counts[SEATS] == plan.max_seats:
+            raise BoutError(f"no seat is free: settings.max_seats is {plan.max_seats}; raise it in the rulebook")
+        given = Enter(
+            tick=self.tick,
+            seat=called,
+            source="host",
+            fighter=fighter,
+            at=where,
+            facing=None if facing is None else checks.facing(facing),
+            lives=checks.count("lives", lives, 1, MOST_LIVES),
+        )
+        take(self._world, given)
+        return Seat(self._world, called)
+
+    def give(self, given: Input) -> None:
+        """Hand in an input as a chronicle records it; it counts for the coming tick, whatever tick it names."""
+        if isinstance(given, Enter):
+            self.enter(given.fighter, at=given.at, seat=given.seat, facing=given.facing, lives=given.lives)
+            return
+        seat = self.seat(given.seat)
+        figures = {name: getattr(given, name) for name in given.__struct_fields__[3:]}
+        if "position" in figures:
+            seat.place(figures.pop("position"), **figures)
+        else:
+            seat.order(**figures)
+
+    def on(
+        self, kind: type[Event], *, seat: Seat | str | None = None, by: Seat | str | None = None
+    ) -> Callable[[Told], Told]:
+        """A decorator: the function hears of every event of `kind`, when its tick is whole.
+
+        `seat` asks for those that befell one seat, `by` for those it did. The seat may enter later.
+        """
+        if not (isinstance(kind, type) and issubclass(kind, Event)):
+            raise BoutError(f"on: give a type of event, such as emberwound.events.Died; got {kind!r}")
+
+        def listen(function: Told) -> Told:
+            self._listeners.append(Listener(kind, _name_of(seat), _name_of(by), function))
+            return function
+
+        return listen
+
+    def watch(self, observer: Observer) -> Callable[[], None]:
+        """Let an observer see every tick from now on; a function that ends it."""
+        self._observers.append(observer)
+        return lambda: self._observers.remove(observer)
+
+    def step(self) -> list[Event]:
+        """Run one tick; its events. Raises ListenerError after the tick when a listener raised."""
+        if self._running:
+            raise BoutError("the bout is running a tick; a listener may give orders, but not advance it")
+        self._running = True
+        try:
+            return self._run_tick()
+        finally:
+            self._running = False
+
+    def _run_tick(self) -> list[Event]:
+        world = self._world
+        for phase in PHASES:
+            phase(world)
+        events = world.events
+        if events or world.inputs or self._observers:
+            world.events = []
+            inputs, world.inputs = world.inputs, []
+            for observer in self._observers:
+                observer.tick_closed(self, inputs, events)
+            failed = tell(self._listeners, events)
+            if failed:
+                raise failed
+        return events
+
+    def advance(self, seconds: float, *, at_most: float = 1.0) -> list[Event]:
+        """Run the whole ticks that `seconds` add up to; their events. What is left of a tick counts the next time.
+
+        A host that was away for long is caught up by `at_most` seconds; the rest is dropped. Raises BoutError for
+        a time that is negative or not finite.
+        """
+        asked = _billionths("advance", seconds, self.tick_rate)
+        most = _billionths("at_most", at_most, self.tick_rate)
+        self._remainder = min(self._remainder + asked, max(most, BILLION - 1))
+        events: list[Event] = []
+        while self._remainder >= BILLION:
+            self._remainder -= BILLION
+            try:
+                events += self.step()
+            except ListenerError as error:
+                raise ListenerError(str(error), [*events, *error.events]) from error.__cause__
+        return events
+
+    def snapshot(self) -> Snapshot:
+        """The bout as it stands between two ticks."""
+        world = self._world
+        memory = world.block.memory.tobytes()
+        return Snapshot(self._made_for(), tuple(world.names), tuple(world.inputs), self._remainder, memory)
+
+    def restore(self, saved: Snapshot) -> None:
+        """Go on from a snapshot, made by this bout or by another of the same rules, arena, tick rate and script.
+
+        Listeners and observers stay; all else is as it was. Raises BoutError for a snapshot of another kind of bout.
+        """
+        if self._running:
+            raise BoutError("the bout is running a tick; restore it between two ticks")
+        if saved.made_for != self._made_for():
+            here, there = self._made_for(), saved.made_for
+            what = ("rules", "arena", "tick rate", "script")
+            pairs = zip(what, there, here, strict=True)
+            which = "; ".join(f"{name}: snapshot {a}, bout {b}" for name, a, b in pairs if a != b)
+            raise BoutError(f"the snapshot is of another bout ({which}); restore it into one made alike")
+        self._world.block.memory[:] = np.frombuffer(saved.memory, np.uint8)
+        self._world.names[:] = saved.names
+        self._world.inputs[:] = saved.pending
+        self._remainder = saved.remainder
+        self.seed = self._world.counts[SEED]
+
+    def digest(self) -> str:
+        """A hash of the whole state: equal digests are equal bouts, bit for bit."""
+        names = "\n".join(self._world.names).encode()
+        return blake2b(self._world.block.memory.tobytes() + names, digest_size=16).hexdigest()
+
+    def _made_for(self) -> tuple[str, str, int, str | None]:
+        return (self.rules.hash, self.arena, self.tick_rate, self.script)
+
+    def __repr__(self) -> str:
+        return f"<Bout in {self.arena}: tick {self.tick} at {self.tick_rate} a second, {len(self._world.names)} seats>"
+
+
+def _tick_rate(rules: Rulebook, asked: int | None) -> int:
+    return rules.book.settings.tick_rate if asked is None else checks.count("tick_rate", asked, 1, 1000)
+
+
+def _free_name(fighter: str, taken: Sequence[str]) -> str:
+    number = 1
+    while f"{fighter}-{number}" in taken:
+        number += 1
+    return f"{fighter}-{number}"
+
+
+def _name_of(seat: Seat | str | None) -> str | None:
+    return seat.name if isinstance(seat, Seat) else seat
+
+
+def _billionths(what: str, seconds: Any, tick_rate: int) -> int:
+    try:
+        found = billionths_of_ticks(seconds, tick_rate)
+    except (ValueError, TypeError):
+        found = -1
+    if found < 0:
+        raise BoutError(f"{what}: give seconds from 0 up; got {seconds!r}")
+    return found

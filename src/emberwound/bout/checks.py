@@ -1,0 +1,72 @@
+"""Checks of what a host hands to a bout; each raises BoutError in one sentence."""
+
+from __future__ import annotations
+
+from math import isfinite
+from typing import TYPE_CHECKING
+
+from emberwound.vocabulary.errors import BoutError, unknown_name
+
+if TYPE_CHECKING:
+    from collections.abc import Iterable, Sequence
+
+    from emberwound.plan import Plan
+    from emberwound.vocabulary.orders import Facing
+
+
+def name(what: str, value: object, known: Iterable[str]) -> str:
+    """A name out of those known."""
+    names = list(known)
+    if not isinstance(value, str) or value not in names:
+        raise BoutError(unknown_name(what, value, names))
+    return value
+
+
+def point(what: str, value: object, plan: Plan) -> tuple[float, ...]:
+    """A point of the arena's plane, finite numbers all."""
+    axes = plan.plane.axes
+    rule = f"{what}: give ({', '.join(axes)}), finite numbers up to 1e9"
+    try:
+        numbers = tuple(float(each) for each in value)  # type: ignore[attr-defined]
+    except (TypeError, ValueError):
+        raise BoutError(f"{rule}; got {value!r}") from None
+    if len(numbers) != len(axes) or not all(isfinite(each) and abs(each) <= 1e9 for each in numbers):  # noqa: PLR2004
+        raise BoutError(f"{rule}; got {value!r}")
+    return numbers
+
+
+def place(what: str, value: object, plan: Plan) -> tuple[float, ...]:
+    """A point inside the arena, on its floor or above."""
+    numbers = point(what, value, plan)
+    vector = plan.plane.lift(numbers)
+    if not all(low <= each <= high for low, each, high in zip(plan.low, vector, plan.high, strict=True)):
+        low, high = plan.plane.flatten(plan.low), plan.plane.flatten(plan.high)
+        raise BoutError(f"{what}: {said(numbers)} is outside arena {plan.arena!r}; allowed: {said(low)} to {said(high)}")
+    return numbers
+
+
+def direction(what: str, value: object, plan: Plan) -> tuple[float, ...]:
+    """A point that is not the origin, as a direction of any length."""
+    numbers = point(what, value, plan)
+    if not any(numbers):
+        raise BoutError(f"{what}: {said(numbers)} has no direction; give a number other than 0")
+    return numbers
+
+
+def facing(value: object) -> Facing:
+    """A side to look to."""
+    if value not in ("left", "right"):
+        raise BoutError(unknown_name("facing", value, ("left", "right")))
+    return value  # type: ignore[return-value]
+
+
+def count(what: str, value: object, low: int, high: int) -> int:
+    """A whole number between two others."""
+    if isinstance(value, bool) or not isinstance(value, int) or not low <= value <= high:
+        raise BoutError(f"{what}: give a whole number from {low} to {high}; got {value!r}")
+    return value
+
+
+def said(numbers: Sequence[float]) -> str:
+    """A point in few letters."""
+    return f"({', '.join(f'{each:g}' for each in numbers)})"

@@ -1,0 +1,93 @@
+"""Writes inputs, already checked, into the block and into the list of the coming tick."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from emberwound.bout.block import (
+    AIM,
+    ASK_AHEAD,
+    ASK_AIM,
+    ASK_PLACE,
+    ASKED,
+    ASKED_AIM,
+    ASKED_FACING,
+    ASKED_PLACE,
+    ASKED_TELEPORT,
+    DUE_ENTER,
+    ENTRY,
+    ENTRY_AHEAD,
+    SEAT_ASKED,
+    SEAT_DROPPED,
+    SEAT_FIGHTER,
+    SEAT_LIFE,
+    SEAT_LIVES,
+    SEAT_PRESS,
+    SEATS,
+    TICK,
+)
+from emberwound.bout.bodies import stand
+from emberwound.vocabulary.orders import Enter, Order, Place
+
+if TYPE_CHECKING:
+    from emberwound.bout.world import World
+    from emberwound.vocabulary.orders import Input
+
+
+def take(world: World, given: Input) -> None:
+    """Take one input; its names and numbers must fit the plan."""
+    if isinstance(given, Enter):
+        _enter(world, given)
+    elif isinstance(given, Order):
+        _order(world, world.names.index(given.seat), given)
+    elif isinstance(given, Place):
+        _place(world, world.names.index(given.seat), given)
+    world.inputs.append(given)
+
+
+def _enter(world: World, given: Enter) -> None:
+    block, counts, plane = world.block, world.counts, world.plan.plane
+    entry = world.plan.entries[given.at] if isinstance(given.at, str) else None
+    fighter = world.plan.fighter(given.fighter)
+    facing = given.facing or (entry.facing if entry else "right")
+    seat = counts[SEATS]
+    counts[SEATS] = seat + 1
+    world.names.append(given.seat)
+    block.seats[ENTRY : ENTRY + 3, seat] = entry.position if entry else plane.lift(given.at)  # type: ignore[arg-type]
+    block.seats[ENTRY_AHEAD : ENTRY_AHEAD + 2, seat] = plane.heading(facing)
+    block.seats[AIM, seat] = 1.0
+    block.seat_marks[SEAT_FIGHTER, seat] = fighter.id if fighter else 0
+    block.seat_marks[SEAT_LIFE, seat] = 1
+    block.seat_marks[SEAT_LIVES, seat] = given.lives
+    stand(world, seat)
+    block.seat_due[DUE_ENTER, seat] = counts[TICK]
+    world.wake(counts[TICK])
+
+
+def _order(world: World, seat: int, given: Order) -> None:
+    block, plane = world.block, world.plan.plane
+    asked = 0
+    if given.aim is not None:
+        block.seats[ASK_AIM : ASK_AIM + 3, seat] = plane.lift(given.aim)
+        asked |= ASKED_AIM
+    if given.facing is not None:
+        block.seats[ASK_AHEAD : ASK_AHEAD + 2, seat] = plane.heading(given.facing)
+        asked |= ASKED_FACING
+    if given.press is not None:
+        slot = world.fighter_of_seat(seat).slot(given.press)
+        older = int(block.seat_marks[SEAT_PRESS, seat]) - 1
+        if older >= 0 and older != slot:
+            block.seat_marks[SEAT_DROPPED, seat] |= 1 << older
+        if slot is not None:
+            block.seat_marks[SEAT_DROPPED, seat] &= ~(1 << slot)
+            block.seat_marks[SEAT_PRESS, seat] = slot + 1
+    block.seat_marks[SEAT_ASKED, seat] |= asked
+    world.counts[ASKED] = 1
+
+
+def _place(world: World, seat: int, given: Place) -> None:
+    block = world.block
+    block.seats[ASK_PLACE : ASK_PLACE + 3, seat] = world.plan.plane.lift(given.position)
+    asked = int(block.seat_marks[SEAT_ASKED, seat]) & ~ASKED_TELEPORT
+    block.seat_marks[SEAT_ASKED, seat] = asked | ASKED_PLACE | (ASKED_TELEPORT if given.teleport else 0)
+    world.counts[ASKED] = 1

@@ -1,0 +1,140 @@
+"""Where everything was, state by state, as arrays."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import TYPE_CHECKING
+
+import numpy as np
+
+from emberwound.bout.block import SEAT_BODY, SEAT_FIGHTER, SEATS, SHOTS_FLYING, SHOTS_TOP, TICK
+from emberwound.geometry.contact import LEG_GRAVITY, LEG_VX, LEG_X, MARK_ID, MARK_TICK
+from emberwound.geometry.pose import FRAME_AHEAD
+
+if TYPE_CHECKING:
+    from numpy.typing import NDArray
+
+    from emberwound.bout.world import World
+
+
+@dataclass(frozen=True, eq=False)
+class Tracks:
+    """The states of a bout: n of them, of s seats; the first is the one before the first tick recorded.
+
+    `ticks` (n,) numbers them, `times` (n,) are their seconds. `alive` (n, s); `positions` (n, s, axes), `ahead` (n, s)
+    the sign of the facing, and `pools` (n, s, most pools) are NaN where there is no living body, or no such pool.
+    `live_shots` (n,) counts shots in flight; `shot_states`, `shot_ids` (m,) and `shot_positions` (m, axes) list them:
+    the index of the state, the shot's number, and where it was.
+    """
+
+    seats: tuple[str, ...]
+    pool_names: tuple[tuple[str, ...], ...]
+    ticks: NDArray[np.int64]
+    times: NDArray[np.float64]
+    alive: NDArray[np.bool_]
+    positions: NDArray[np.float64]
+    ahead: NDArray[np.float64]
+    pools: NDArray[np.float64]
+    live_shots: NDArray[np.int64]
+    shot_states: NDArray[np.int64]
+    shot_ids: NDArray[np.int64]
+    shot_positions: NDArray[np.float64]
+
+    def shot(self, number: int) -> NDArray[np.float64]:
+        """The places of one shot at the states in which it flew, (k, axes)."""
+        return self.shot_positions[self.shot_ids == number]
+
+    def join(self, later: Tracks) -> Tracks:
+        """These states and those that go on from the last of them."""
+        more = len(later.seats) - len(self.seats)
+
+        def grown(array: NDArray[np.float64], fill: float) -> NDArray[np.float64]:
+            gap = np.full((array.shape[0], more, *array.shape[2:]), fill, array.dtype)
+            return np.concatenate([array, gap], axis=1)
+
+        def both(name: str) -> NDArray[np.float64]:
+            return np.concatenate([grown(getattr(self, name), np.nan), getattr(later, name)[1:]])
+
+        kept = later.shot_states > 0
+        return Tracks(
+            seats=later.seats,
+            pool_names=later.pool_names,
+            ticks=np.concatenate([self.ticks, later.ticks[1:]]),
+            times=np.concatenate([self.times, later.times[1:]]),
+            alive=np.concatenate([np.pad(self.alive, ((0, 0), (0, more))), later.alive[1:]]),
+            positions=both("positions"),
+            ahead=both("ahead"),
+            pools=both("pools"),
+            live_shots=np.concatenate([self.live_shots, later.live_shots[1:]]),
+            shot_states=np.concatenate([self.shot_states, later.shot_states[kept] + len(self.ticks) - 1]),
+            shot_ids=np.concatenate([self.shot_ids, later.shot_ids[kept]]),
+            shot_positions=np.concatenate([self.shot_positions, later.shot_positions[kept]]),
+        )
+
+
+class TrackTaker:
+    """Copies the moving parts of a block, state by state, and makes tracks of them at the end."""
+
+    def __init__(self, world: World) -> None:
+        self._world = world
+        self._states: list[tuple[NDArray[np.float64], ...]] = []
+        self._shots: list[tuple[NDArray[np.int64], NDArray[np.float64]]] = []
+        self._ticks: list[int] = []
+        self.take()
+
+    def take(self) -> None:
+        """Copy the state as it is now."""
+        counts, block = self._world.counts, self._world.block
+        seats, tick = counts[SEATS], counts[TICK]
+        rows = block.seat_marks[SEAT_BODY, :seats] - 1
+        gone = rows < 0
+        ahead = block.bodies[FRAME_AHEAD, rows]
+        places, pools = block.bodies[:3, rows], block.pools[:, rows]
+        ahead[gone] = places[:, gone] = pools[:, gone] = np.nan
+        self._ticks.append(tick)
+        self._states.append((places, pools, ahead))
+        self._shots.append(self._shots_now(tick) if counts[SHOTS_FLYING] else _NO_SHOTS)
+
+    def _shots_now(self, tick: int) -> tuple[NDArray[np.int64], NDArray[np.float64]]:
+        block, top = self._world.block, self._world.counts[SHOTS_TOP]
+        columns = np.flatnonzero(block.shot_marks[MARK_ID, :top])
+        legs, marks = block.shots[:, columns], block.shot_marks[:, columns]
+        t = (tick - marks[MARK_TICK]) / self._world.plan.tick_rate
+        places = legs[LEG_X : LEG_X + 3] + legs[LEG_VX : LEG_VX + 3] * t
+        places[2] -= 0.5 * legs[LEG_GRAVITY] * t * t
+        return marks[MARK_ID], places.T
+
+    def tracks(self) -> Tracks:
+        """All states taken so far."""
+        world, count = self._world, len(self._ticks)
+        names = tuple(world.names)
+        fighters = [world.plan.fighters[each] for each in world.block.seat_marks[SEAT_FIGHTER, : len(names)]]
+        positions = np.full((count, len(names), 3), np.nan)
+        pools = np.full((count, len(names), world.plan.most_pools), np.nan)
+        ahead = np.full((count, len(names)), np.nan)
+        for state, (place, pool, look) in enumerate(self._states):
+            seats = place.shape[1]
+            positions[state, :seats] = place.T
+            pools[state, :seats] = pool.T
+            ahead[state, :seats] = look
+        for seat, fighter in enumerate(fighters):
+            pools[:, seat, len(fighter.pools.pools) :] = np.nan
+        columns = ["xyz".index(axis) for axis in world.plan.plane.axes]
+        ticks = np.array(self._ticks)
+        return Tracks(
+            seats=names,
+            pool_names=tuple(tuple(pool.name for pool in fighter.pools.pools) for fighter in fighters),
+            ticks=ticks,
+            times=ticks / world.plan.tick_rate,
+            alive=~np.isnan(ahead),
+            positions=positions[:, :, columns],
+            ahead=ahead,
+            pools=pools,
+            live_shots=np.array([len(ids) for ids, _ in self._shots]),
+            shot_states=np.repeat(np.arange(count), [len(ids) for ids, _ in self._shots]),
+            shot_ids=np.concatenate([ids for ids, _ in self._shots]),
+            shot_positions=np.concatenate([places for _, places in self._shots])[:, columns],
+        )
+
+
+_NO_SHOTS = (np.empty(0, np.int64), np.empty((0, 3)))

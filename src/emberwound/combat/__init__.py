@@ -1,0 +1,1 @@
+"""The rules themselves, pure: plain frozen terms and numbers in, one answer out."""

@@ -1,0 +1,30 @@
+"""The one way kernels are compiled, and whether they are compiled already."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import TYPE_CHECKING, Any, TypeVar, cast
+
+import numba
+
+if TYPE_CHECKING:
+    from collections.abc import Callable
+
+Kernel = TypeVar("Kernel", bound="Callable[..., Any]")
+
+
+def kernel(function: Kernel) -> Kernel:
+    """Compile `function` with Numba, cached on disk; no fast-math, so results are the same in every compile."""
+    return cast("Kernel", numba.njit(cache=True)(function))
+
+
+def is_compiled(function: Callable[..., Any]) -> bool:
+    """Whether a compiled form of this kernel lies in Numba's cache folder (or it was compiled in this process)."""
+    stats = getattr(function, "stats", None)
+    if stats is None or cast("Any", function).signatures:
+        return True
+    code = cast("Any", function).py_func.__code__
+    source = Path(code.co_filename)
+    index = f"{source.stem}.{code.co_name}-{code.co_firstlineno}.*.nbi"
+    newest = max((path.stat().st_mtime for path in Path(stats.cache_path).glob(index)), default=0.0)
+    return newest >= source.stat().st_mtime

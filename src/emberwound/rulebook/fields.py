@@ -1,0 +1,97 @@
+"""The kinds of value a rulebook may hold, each with the words that say what is allowed."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from decimal import Decimal
+from typing import Annotated, Any
+
+from pydantic import BeforeValidator, Field, PlainSerializer, PlainValidator
+
+from emberwound.vocabulary.clock import Duration
+
+LIMIT = 1e9
+"""No number of a rulebook is larger: beyond it, sums with small lengths lose their digits."""
+
+
+@dataclass(frozen=True, slots=True)
+class NameOf:
+    """Marks a text as the name of an entry in a section of the rulebook."""
+
+    section: str
+
+
+@dataclass(frozen=True, slots=True)
+class Allowed:
+    """Marks a field with the words that say what is allowed there."""
+
+    text: str
+
+
+def _float_of_decimal(value: Any) -> Any:
+    return float(value) if isinstance(value, Decimal) else value
+
+
+def _duration(value: Any) -> Duration:
+    return Duration.parse(value)
+
+
+def _lasting(value: Any) -> Duration:
+    duration = Duration.parse(value)
+    if duration.amount == 0:
+        raise ValueError("no time at all")
+    return duration
+
+
+_REAL = BeforeValidator(_float_of_decimal)
+
+Number = Annotated[
+    float,
+    _REAL,
+    Field(strict=True, allow_inf_nan=False, ge=-LIMIT, le=LIMIT),
+    Allowed("allowed: a finite number between -1e9 and 1e9"),
+]
+NotNegative = Annotated[
+    float,
+    _REAL,
+    Field(strict=True, allow_inf_nan=False, ge=0, le=LIMIT),
+    Allowed("allowed: a finite number from 0 to 1e9"),
+]
+Positive = Annotated[
+    float,
+    _REAL,
+    Field(strict=True, allow_inf_nan=False, gt=0, le=LIMIT),
+    Allowed("allowed: a finite number above 0, up to 1e9"),
+]
+Offset = Annotated[
+    tuple[Number, Number] | tuple[Number, Number, Number],
+    Allowed("allowed: [ahead, up] or [ahead, up, left], finite numbers between -1e9 and 1e9"),
+]
+PlanePoint = Annotated[
+    tuple[Number, Number],
+    Allowed("allowed: [x, z], two finite numbers between -1e9 and 1e9"),
+]
+Time = Annotated[
+    Duration,
+    PlainValidator(_duration),
+    PlainSerializer(Duration.written),
+    Allowed('allowed: seconds (0.2), a fraction of a second ("1/30") or frames ("12f"), from 0 to a million'),
+]
+LastingTime = Annotated[
+    Duration,
+    PlainValidator(_lasting),
+    PlainSerializer(Duration.written),
+    Allowed('allowed: seconds (0.2), a fraction of a second ("1/30") or frames ("12f"), above 0, up to a million'),
+]
+Name = Annotated[
+    str,
+    Field(strict=True, pattern=r"^[A-Za-z][A-Za-z0-9_-]*$", max_length=60),
+    Allowed("allowed: a letter, then letters, digits, '_' and '-', at most 60 in all"),
+]
+Text = Annotated[str, Field(strict=True, max_length=200), Allowed("allowed: a text of at most 200 letters")]
+Truth = Annotated[bool, Field(strict=True), Allowed("allowed: true or false")]
+
+
+def whole(low: int, high: int) -> Any:
+    """A whole number from `low` to `high`."""
+    return Annotated[int, Field(strict=True, ge=low, le=high), Allowed(f"allowed: a whole number from {low} to {high}")]

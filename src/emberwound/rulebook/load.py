@@ -1,0 +1,105 @@
+"""The one road from TOML text to validated models, with every problem reported at once."""
+
+from __future__ import annotations
+
+import re
+import tomllib
+from decimal import Decimal
+from pathlib import Path
+from typing import TYPE_CHECKING, Any
+
+from pydantic import ValidationError
+
+from emberwound.rulebook.crosscheck import crosscheck
+from emberwound.rulebook.models import Book
+from emberwound.rulebook.outline import dotted, place_of, table_keys, value_at
+from emberwound.vocabulary.errors import RulebookError, nearest_name
+from emberwound.vocabulary.problems import Problem
+
+if TYPE_CHECKING:
+    from collections.abc import Sequence
+
+    from pydantic_core import ErrorDetails
+
+
+def read_file(path: str | Path) -> str:
+    """The text of a rulebook file. Raises RulebookError when there is none, or it is no text."""
+    path = Path(path)
+    try:
+        return path.read_text(encoding="utf-8")
+    except FileNotFoundError:
+        beside = [each.name for each in path.parent.glob("*.toml")] if path.parent.is_dir() else []
+        nearest = nearest_name(path.name, sorted(beside))
+        raise RulebookError([Problem(str(path), "", "there is no such file", "give a TOML file", nearest)]) from None
+    except UnicodeDecodeError as error:
+        seen = f"byte {error.start} is no UTF-8 text"
+        raise RulebookError([Problem(str(path), "", seen, "a rulebook is a TOML file in UTF-8")]) from None
+    except OSError as error:
+        raise RulebookError([Problem(str(path), "", str(error.strerror), "give a TOML file that can be read")]) from None
+
+
+def read_toml(text: str, file: str) -> dict[str, Any]:
+    """The raw tables of TOML text; numbers with a point stay exact decimals. Raises RulebookError."""
+    try:
+        return tomllib.loads(text, parse_float=Decimal)
+    except (tomllib.TOMLDecodeError, ArithmeticError, RecursionError) as error:
+        place = re.search(r"\(at (.*)\)$", str(error))
+        seen = re.sub(r" \(at .*\)$", "", str(error)) or "a number that cannot be read"
+        where = place[1] if place else ""
+        raise RulebookError([Problem(file, where, f"not valid TOML: {seen}", "mend the syntax there")]) from None
+
+
+def validate(raw: dict[str, Any], file: str) -> Book:
+    """The models of raw tables. Raises RulebookError with every problem, in the order of the keys of the book."""
+    problems: list[Problem] = []
+    book = None
+    try:
+        book = Book.model_validate(raw)
+    except ValidationError as error:
+        problems = _model_problems(error.errors(include_url=False), raw, file)
+    told = {problem.key for problem in problems}
+    problems += [problem for problem in crosscheck(raw, file) if problem.key not in told]
+    if problems or book is None:
+        raise RulebookError(problems)
+    return book
+
+
+def _model_problems(errors: Sequence[ErrorDetails], raw: dict[str, Any], file: str) -> list[Problem]:
+    problems: dict[str, Problem] = {}
+    for error in errors:
+        problem = _model_problem(error, raw, file)
+        problems.setdefault(problem.key, problem)
+    return list(problems.values())
+
+
+def _model_problem(error: ErrorDetails, raw: dict[str, Any], file: str) -> Problem:
+    path = [step for step in error["loc"] if step != "[key]"]
+    if error["type"] == "extra_forbidden":
+        _, _, table = place_of(Book, path[:-1])
+        keys = list(table_keys(table)) if table else []
+        name = str(path[-1])
+        return Problem(file, dotted(path), "unknown key", f"allowed here: {', '.join(keys)}", nearest_name(name, keys))
+    if error["loc"][-1] == "[key]":
+        return Problem(file, dotted(path), f'the name "{path[-1]}"', place_name_rule())
+    key, allowed, _ = place_of(Book, path)
+    if error["type"] == "missing":
+        return Problem(file, dotted(key), "missing", f"required; {allowed}")
+    return Problem(file, dotted(key), seen_value(value_at(raw, key)), allowed)
+
+
+def place_name_rule() -> str:
+    """What is allowed as the name of an entry."""
+    return place_of(Book, ("fighters", "x", "route", 0))[1]
+
+
+def seen_value(value: Any) -> str:
+    """A raw value as a reader of the file knows it, cut to a readable length."""
+    if isinstance(value, bool):
+        return "true" if value else "false"
+    if isinstance(value, dict):
+        return "a table"
+    if isinstance(value, list):
+        text = f"[{', '.join(seen_value(each) for each in value)}]"
+    else:
+        text = f'"{value}"' if isinstance(value, str) else str(value)
+    return text if len(text) <= 60 else f"{text[:57]}..."  # noqa: PLR2004 (a line's worth)

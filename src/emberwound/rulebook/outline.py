@@ -1,0 +1,109 @@
+"""Walks the models along a key path: what a key may hold, which keys a table has, and which values are names."""
+
+from __future__ import annotations
+
+import types
+from typing import TYPE_CHECKING, Annotated, Any, Union, get_args, get_origin
+
+from pydantic import BaseModel
+
+from emberwound.rulebook.fields import Allowed, NameOf
+
+if TYPE_CHECKING:
+    from collections.abc import Iterator, Mapping, Sequence
+
+Key = tuple[str | int, ...]
+
+
+def table_keys(model: type[BaseModel]) -> dict[str, Any]:
+    """The keys of a table as a file writes them, with their full annotations."""
+    keys = {}
+    for name, field in model.model_fields.items():
+        annotation = field.annotation
+        if field.metadata:
+            annotation = Annotated[(annotation, *field.metadata)]  # type: ignore[assignment]
+        keys[field.alias or name] = annotation
+    return keys
+
+
+def unwrap(annotation: Any) -> tuple[Any, list[Any]]:
+    """The bare type below `Annotated` and `| None`, and all metadata met on the way."""
+    marks: list[Any] = []
+    while True:
+        if get_origin(annotation) is Annotated:
+            annotation, *extra = get_args(annotation)
+            marks += extra
+            continue
+        if get_origin(annotation) in {Union, types.UnionType}:
+            rest = [each for each in get_args(annotation) if each is not type(None)]
+            if len(rest) == 1:
+                annotation = rest[0]
+                continue
+        return annotation, marks
+
+
+def place_of(root: type[BaseModel], path: Sequence[str | int]) -> tuple[Key, str, type[BaseModel] | None]:
+    """The deepest key of `path` that the models know, what is allowed there, and its table if it is one."""
+    annotation: Any = root
+    allowed = ""
+    known: list[str | int] = []
+    for step in path:
+        bare, _ = unwrap(annotation)
+        if isinstance(bare, type) and issubclass(bare, BaseModel):
+            keys = table_keys(bare)
+            if step not in keys:
+                break
+            annotation = keys[str(step)]
+        elif get_origin(bare) is dict:
+            annotation = get_args(bare)[1]
+        elif get_origin(bare) is tuple and not allowed:
+            annotation = get_args(bare)[0]
+        else:
+            break
+        known.append(step)
+        allowed = next((mark.text for mark in unwrap(annotation)[1] if isinstance(mark, Allowed)), "")
+    bare, _ = unwrap(annotation)
+    table = bare if isinstance(bare, type) and issubclass(bare, BaseModel) else None
+    if not allowed and get_origin(bare) is tuple:
+        allowed = "allowed: a list"
+    return tuple(known), allowed or "allowed: a table", table
+
+
+def names_used(annotation: Any, value: Any, key: Key = ()) -> Iterator[tuple[Key, str, str]]:
+    """Every value of the raw data that must be the name of an entry: its key, the section, and the name."""
+    bare, marks = unwrap(annotation)
+    section = next((mark.section for mark in marks if isinstance(mark, NameOf)), None)
+    if section is not None:
+        if isinstance(value, str):
+            yield key, section, value
+    elif isinstance(bare, type) and issubclass(bare, BaseModel):
+        for name, inner in table_keys(bare).items():
+            if isinstance(value, dict) and name in value:
+                yield from names_used(inner, value[name], (*key, name))
+    elif get_origin(bare) is dict and isinstance(value, dict):
+        for name, entry in value.items():
+            yield from names_used(get_args(bare)[1], entry, (*key, name))
+    elif get_origin(bare) is tuple and isinstance(value, list):
+        for index, entry in enumerate(value):
+            yield from names_used(get_args(bare)[0], entry, (*key, index))
+
+
+def value_at(raw: Mapping[str, Any], key: Sequence[str | int]) -> Any:
+    """The raw value at `key`; None when the path ends before."""
+    value: Any = raw
+    for step in key:
+        if isinstance(value, dict) and step in value:
+            value = value[step]
+        elif isinstance(value, list) and isinstance(step, int) and step < len(value):
+            value = value[step]
+        else:
+            return None
+    return value
+
+
+def dotted(key: Sequence[str | int]) -> str:
+    """`("bouts", "crossing", "orders", 0)` as `bouts.crossing.orders[0]`; list places count from 0."""
+    text = ""
+    for step in key:
+        text += f"[{step}]" if isinstance(step, int) else f".{step}" if text else step
+    return text

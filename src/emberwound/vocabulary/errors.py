@@ -1,0 +1,72 @@
+"""The errors a user can meet.
+
+    EmberwoundError
+    ├── RulebookError    a rulebook cannot be read, or says what cannot be
+    ├── BoutError        a call to a running bout cannot be carried out
+    │   └── ListenerError    a listener raised; the tick itself is whole
+    ├── ChronicleError   a chronicle cannot be read, or does not fit
+    └── OutputError      a result cannot be written where it was asked for
+
+Each message reads: name, value seen, rule broken, what to do.
+"""
+
+from __future__ import annotations
+
+import difflib
+from typing import TYPE_CHECKING
+
+if TYPE_CHECKING:
+    from collections.abc import Iterable, Sequence
+
+    from emberwound.vocabulary.events import Event
+    from emberwound.vocabulary.problems import Problem
+
+
+class EmberwoundError(Exception):
+    """Whatever this library refuses; catch it to catch all of them."""
+
+
+class RulebookError(EmberwoundError):
+    """A rulebook that cannot be used; `problems` lists every reason found."""
+
+    def __init__(self, problems: Sequence[Problem]) -> None:
+        self.problems = tuple(problems)
+        count = len(self.problems)
+        head = "1 problem" if count == 1 else f"{count} problems"
+        super().__init__("\n".join([f"the rulebook has {head}:", *(f"  {problem}" for problem in self.problems)]))
+
+
+class BoutError(EmberwoundError):
+    """A call to a bout that cannot be carried out; the bout is as it was before the call."""
+
+
+class ListenerError(BoutError):
+    """A listener raised. The tick it heard of is whole; `events` holds what the call had gathered so far."""
+
+    def __init__(self, message: str, events: Sequence[Event]) -> None:
+        self.events = tuple(events)
+        super().__init__(message)
+
+
+class ChronicleError(EmberwoundError):
+    """A chronicle that cannot be read, joined or run again."""
+
+
+class OutputError(EmberwoundError):
+    """A file or folder that cannot be written."""
+
+
+def nearest_name(wrong: str, known: Iterable[str]) -> str | None:
+    """The known name most like `wrong`, or None when none is alike."""
+    lowered = {name.lower(): name for name in known}
+    found = difflib.get_close_matches(wrong.lower(), lowered, n=1, cutoff=0.6)
+    return lowered[found[0]] if found else None
+
+
+def unknown_name(what: str, wrong: object, known: Iterable[str]) -> str:
+    """A sentence for a name that does not exist: what was asked, the nearest name, and all that are allowed."""
+    names = list(known)
+    hint = nearest_name(wrong, names) if isinstance(wrong, str) else None
+    guess = f" (did you mean '{hint}'?)" if hint else ""
+    allowed = ", ".join(names) if names else "none"
+    return f"there is no {what} {wrong!r}{guess}; known: {allowed}"

@@ -1,0 +1,133 @@
+"""What happened in a bout, as frozen values. They are made only when something happens.
+
+Every event says `seq` (its number in the bout), `tick`, `time` (exact seconds, within the tick where that is known),
+`seat` (whom it befell), `by` (who did it) and `cause` (the `seq` of the event it follows from).
+Points are in the arena's own coordinates: `(x, z)` in an arena seen from the side.
+"""
+
+from __future__ import annotations
+
+import msgspec
+
+from emberwound.vocabulary.ledger import Ledger
+from emberwound.vocabulary.reasons import Reason
+
+Point = tuple[float, ...]
+
+
+class Event(msgspec.Struct, frozen=True, kw_only=True, tag_field="type"):
+    """What all events say."""
+
+    seq: int
+    tick: int
+    time: float
+    seat: str | None = None
+    by: str | None = None
+    cause: int | None = None
+
+
+class Entered(Event, frozen=True, kw_only=True, tag="entered"):
+    """A seat's first body stands in the arena."""
+
+    fighter: str
+    position: Point
+    facing: Point
+    lives: int
+
+
+class AttackBegan(Event, frozen=True, kw_only=True, tag="attack_began"):
+    """A press was taken; the attack is released on `release_tick`."""
+
+    attack: str
+    release_tick: int
+
+
+class Interrupted(Event, frozen=True, kw_only=True, tag="interrupted"):
+    """An attack that had begun was cut off before its end."""
+
+    attack: str
+    reason: Reason
+
+
+class Released(Event, frozen=True, kw_only=True, tag="released"):
+    """A shot left its muzzle."""
+
+    attack: str
+    shot: int
+    position: Point
+    velocity: Point
+
+
+class Refused(Event, frozen=True, kw_only=True, tag="refused"):
+    """An order did nothing. `wait_ticks` is how long it would have had to wait, where that is known."""
+
+    order: str
+    reason: Reason
+    wait_ticks: int | None = None
+
+
+class ShotEnded(Event, frozen=True, kw_only=True, tag="shot_ended"):
+    """A shot is gone; there is exactly one of these for each shot."""
+
+    attack: str
+    shot: int
+    reason: Reason
+    position: Point
+    hurtbox: str | None = None
+
+
+class Wounded(Event, frozen=True, kw_only=True, tag="wounded"):
+    """A wound was dealt; the ledger says how its amount came about and what each pool lost."""
+
+    attack: str
+    kind: str
+    shot: int
+    hurtbox: str
+    position: Point
+    amount: float
+    ledger: Ledger
+    vital_left: float
+    vital_max: float
+
+
+class Died(Event, frozen=True, kw_only=True, tag="died"):
+    """A body's vital pool came to zero; exactly one for each life. `cause` is the lethal wound."""
+
+    attack: str
+    hurtbox: str
+    position: Point
+    overkill: float
+    life: int
+    lives_left: int
+    returns_tick: int | None = None
+
+
+class BodyRemoved(Event, frozen=True, kw_only=True, tag="body_removed"):
+    """A corpse is gone from the arena."""
+
+    life: int
+    reason: Reason
+
+
+class Respawned(Event, frozen=True, kw_only=True, tag="respawned"):
+    """A seat stands in a new body, its pools at their start."""
+
+    fighter: str
+    position: Point
+    facing: Point
+    life: int
+
+
+AnyEvent = (
+    Entered
+    | AttackBegan
+    | Interrupted
+    | Released
+    | Refused
+    | ShotEnded
+    | Wounded
+    | Died
+    | BodyRemoved
+    | Respawned
+)
+"""Every event there is, as one type to decode into."""

@@ -1,0 +1,21 @@
+"""One thing wrong in a rulebook, said so that it can be mended at once."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+
+@dataclass(frozen=True, slots=True)
+class Problem:
+    """Where a rulebook is wrong, what was seen there, what is allowed, and the nearest known name."""
+
+    file: str
+    key: str
+    seen: str
+    allowed: str
+    nearest: str | None = None
+
+    def __str__(self) -> str:
+        guess = f" (did you mean '{self.nearest}'?)" if self.nearest else ""
+        place = f"{self.file}: {self.key}" if self.key else self.file
+        return f"{place}: {self.seen}{guess}; {self.allowed}"

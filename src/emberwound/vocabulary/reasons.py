@@ -1,0 +1,40 @@
+"""Why something ended or did not happen: one closed list, each with its sentence."""
+
+from __future__ import annotations
+
+from enum import Enum
+
+
+class Reason(Enum):
+    """A stated reason. The value goes into files; `sentence` takes figures and is read by people."""
+
+    sentence: str
+
+    HIT = "hit", "hit {victim}'s {hurtbox}"
+    FLOOR = "floor", "came down on the floor at {place}"
+    OUT_OF_BOUNDS = "out_of_bounds", "left the arena at {place}"
+    LIFE_OVER = "life_over", "burnt out at {place}, its life over"
+    MUZZLE_IN_FLOOR = "muzzle_in_floor", "was born inside the floor at {place}"
+    MUZZLE_OUT_OF_BOUNDS = "muzzle_out_of_bounds", "was born outside the arena at {place}"
+
+    ATTACKING = "attacking", "still busy with an attack for {wait}"
+    COOLDOWN = "cooldown", "cooling down for {wait} more"
+    DEAD = "dead", "dead; back in {wait}"
+    OUT_OF_LIVES = "out_of_lives", "dead, with no life left"
+    REPLACED = "replaced", "a newer press took its place"
+    SHOTS_FULL = "shots_full", "no room for one more shot: settings.max_shots are flying"
+
+    CORPSE_TIME_OVER = "corpse_time_over", "its time on the ground was over"
+    NEWER_CORPSE = "newer_corpse", "the seat's next body fell"
+    OWNER_DIED = "owner_died", "its owner died"
+
+    def __new__(cls, value: str, sentence: str) -> Reason:
+        """Make a member whose value is the first part and whose sentence is the second."""
+        member = object.__new__(cls)
+        member._value_ = value
+        member.sentence = sentence
+        return member
+
+    def say(self, **figures: object) -> str:
+        """The sentence with its figures filled in."""
+        return self.sentence.format(**figures)
