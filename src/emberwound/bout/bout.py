@@ -45,17 +45,14 @@ class Bout:
         self._open(rules, arena, seed, tick_rate, None)
 
     @classmethod
-    def scripted(
-        cls, rules: Rulebook, bout: str, *, seed: int | None = None, tick_rate: int | None = None
-    ) -> Bout:
+    def scripted(cls, rules: Rulebook, bout: str, *, seed: int | None = None, tick_rate: int | None = None) -> Bout:
         """One of the book's own bouts: its seats have entered, its orders come in time. Raises BoutError."""
         checks.name("bout", bout, rules.book.bouts)
         rate = _tick_rate(rules, tick_rate)
         script = compile_script(rules, bout, rate)
         made = cls.__new__(cls)
-        made._open(rules, rules.book.bouts[bout].arena, script.seed if seed is None else seed, rate, script)
-        for entry in script.entries:
-            take(made._world, entry)
+        luck = script.seed if seed is None else seed
+        made._open(rules, rules.book.bouts[bout].arena, luck, rate, script)  # noqa: SLF001 (a bout of its own making)
         return made
 
     def _open(self, rules: Rulebook, arena: str, seed: int, tick_rate: int | None, script: Script | None) -> None:
@@ -70,6 +67,8 @@ class Bout:
         self._observers: list[Observer] = []
         self._remainder = 0
         self._running = False
+        for entry in script.entries if script else ():
+            take(self._world, entry)
 
     @property
     def arena(self) -> str:

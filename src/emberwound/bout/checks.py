@@ -30,7 +30,7 @@ def point(what: str, value: object, plan: Plan) -> tuple[float, ...]:
         numbers = tuple(float(each) for each in value)  # type: ignore[attr-defined]
     except (TypeError, ValueError):
         raise BoutError(f"{rule}; got {value!r}") from None
-    if len(numbers) != len(axes) or not all(isfinite(each) and abs(each) <= 1e9 for each in numbers):  # noqa: PLR2004
+    if len(numbers) != len(axes) or not all(isfinite(each) and abs(each) <= 1e9 for each in numbers):
         raise BoutError(f"{rule}; got {value!r}")
     return numbers
 
@@ -41,7 +41,9 @@ def place(what: str, value: object, plan: Plan) -> tuple[float, ...]:
     vector = plan.plane.lift(numbers)
     if not all(low <= each <= high for low, each, high in zip(plan.low, vector, plan.high, strict=True)):
         low, high = plan.plane.flatten(plan.low), plan.plane.flatten(plan.high)
-        raise BoutError(f"{what}: {said(numbers)} is outside arena {plan.arena!r}; allowed: {said(low)} to {said(high)}")
+        raise BoutError(
+            f"{what}: {said(numbers)} is outside arena {plan.arena!r}; allowed: {said(low)} to {said(high)}"
+        )
     return numbers
 
 
@@ -57,7 +59,7 @@ def facing(value: object) -> Facing:
     """A side to look to."""
     if value not in ("left", "right"):
         raise BoutError(unknown_name("facing", value, ("left", "right")))
-    return value  # type: ignore[return-value]
+    return value
 
 
 def count(what: str, value: object, low: int, high: int) -> int:

@@ -49,8 +49,8 @@ def tell(listeners: Sequence[Listener], events: Sequence[Event]) -> ListenerErro
                 continue
             try:
                 listener.function(event)
-            except Exception as error:  # noqa: BLE001 (whatever it was, the others must still hear)
-                failed = failed or (listener, event, error)
+            except Exception as raised:  # noqa: BLE001 (whatever it was, the others must still hear)
+                failed = failed or (listener, event, raised)
     if failed is None:
         return None
     listener, event, error = failed

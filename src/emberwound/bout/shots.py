@@ -80,7 +80,7 @@ def launch(
 def attack_of(world: World, row: int) -> AttackPlan:
     """The attack that a shot came from."""
     marks = world.block.shot_marks
-    return world.plan.fighters[marks[SHOT_FIGHTER, row]].attacks[marks[SHOT_SLOT, row]]
+    return world.plan.fighters[int(marks[SHOT_FIGHTER, row])].attacks[int(marks[SHOT_SLOT, row])]
 
 
 def end(world: World, row: int, reason: Reason, position: Vector, *, time: float | None = None, **figures: Any) -> None:

@@ -13,6 +13,8 @@ from emberwound.vocabulary.clock import NEVER
 if TYPE_CHECKING:
     from collections.abc import Sequence
 
+    from numpy.typing import NDArray
+
     from emberwound.plan import Plan
     from emberwound.plan.plan import FighterPlan
     from emberwound.plan.script import Script
@@ -88,8 +90,8 @@ class World:
 
     def fighter_of_seat(self, seat: int) -> FighterPlan:
         """The plan of the fighter on a seat."""
-        return self.plan.fighters[self.block.seat_marks[SEAT_FIGHTER, seat]]
+        return self.plan.fighters[int(self.block.seat_marks[SEAT_FIGHTER, seat])]
 
-    def point(self, vector: Sequence[float]) -> tuple[float, ...]:
+    def point(self, vector: Sequence[float] | NDArray[np.float64]) -> tuple[float, ...]:
         """A vector as a point of the arena's users."""
         return self.plan.plane.flatten(vector)

@@ -92,7 +92,7 @@ class Chronicle:
 
         Raises ChronicleError when running it again does not give the recorded events.
         """
-        from emberwound.chronicle.runs import rerun
+        from emberwound.chronicle.runs import rerun  # noqa: PLC0415 (running needs chronicles)
 
         again = rerun(self)
         if again.events != self.events:

@@ -5,13 +5,13 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from emberwound.bout import Bout
-from emberwound.chronicle.chronicle import Chronicle
 from emberwound.chronicle.recorder import Recorder
 from emberwound.vocabulary.errors import ChronicleError
 
 if TYPE_CHECKING:
     from collections.abc import Callable
 
+    from emberwound.chronicle.chronicle import Chronicle
     from emberwound.rulebook import Rulebook
 
 PROGRESS_TICKS = 1024

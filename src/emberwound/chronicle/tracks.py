@@ -42,7 +42,8 @@ class Tracks:
 
     def shot(self, number: int) -> NDArray[np.float64]:
         """The places of one shot at the states in which it flew, (k, axes)."""
-        return self.shot_positions[self.shot_ids == number]
+        found: NDArray[np.float64] = self.shot_positions[self.shot_ids == number]
+        return found
 
     def join(self, later: Tracks) -> Tracks:
         """These states and those that go on from the last of them."""

@@ -24,9 +24,7 @@ PARALLEL = 1e-28
 
 
 @kernel
-def touch_sphere(
-    ox: float, oy: float, oz: float, wx: float, wy: float, wz: float, ww: float, reach: float
-) -> float:
+def touch_sphere(ox: float, oy: float, oz: float, wx: float, wy: float, wz: float, ww: float, reach: float) -> float:
     """Fraction of the move w at which a point outside, starting at o, enters the sphere of radius `reach` round 0.
 
     The closest approach is taken first and the half chord from there, which keeps full precision at any speed.
@@ -157,7 +155,9 @@ def sphere_capsule_touches(
     Points and moves are (n, 3), radii (n,). Raises ValueError for shapes that differ, numbers that are not finite,
     and negative radii.
     """
-    points = [np.ascontiguousarray(np.asarray(each, float).T) for each in (centres, moves, ends_a, ends_b, capsule_moves)]
+    points = [
+        np.ascontiguousarray(np.asarray(each, float).T) for each in (centres, moves, ends_a, ends_b, capsule_moves)
+    ]
     sizes = [np.asarray(each, float) for each in (radii, capsule_radii)]
     count = sizes[0].shape[0] if sizes[0].ndim == 1 else -1
     if any(each.shape != (3, count) for each in points) or any(each.shape != (count,) for each in sizes):

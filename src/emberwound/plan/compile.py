@@ -32,7 +32,10 @@ class _Ticks:
 
     def __call__(self, *parts: Duration) -> int:
         """The ticks of the sum of the parts, rounded up once."""
-        return ticks_in(sum((part.seconds(self.frame_rate) for part in parts[1:]), parts[0].seconds(self.frame_rate)), self.tick_rate)
+        return ticks_in(
+            sum((part.seconds(self.frame_rate) for part in parts[1:]), parts[0].seconds(self.frame_rate)),
+            self.tick_rate,
+        )
 
 
 @lru_cache(maxsize=32)
@@ -115,9 +118,7 @@ def _walls(arena: Arena, low: tuple[float, ...], high: tuple[float, ...]) -> NDA
     return walls
 
 
-def _offsets(
-    fighters: list[Fighter], most: int, plane: Plane
-) -> tuple[NDArray[np.float64], NDArray[np.int64]]:
+def _offsets(fighters: list[Fighter], most: int, plane: Plane) -> tuple[NDArray[np.float64], NDArray[np.int64]]:
     offsets = np.zeros((OFFSET_ROWS, len(fighters), most))
     counts = np.zeros(len(fighters), np.int64)
     for row, fighter in enumerate(fighters):

@@ -11,6 +11,9 @@ from typing import TYPE_CHECKING
 if TYPE_CHECKING:
     from collections.abc import Sequence
 
+    import numpy as np
+    from numpy.typing import NDArray
+
     from emberwound.vocabulary.orders import Facing
 
 Vector = tuple[float, float, float]
@@ -28,7 +31,7 @@ class Plane:
         """The point in space."""
         return (float(point[0]), 0.0, float(point[1]))
 
-    def flatten(self, vector: Sequence[float]) -> tuple[float, ...]:
+    def flatten(self, vector: Sequence[float] | NDArray[np.float64]) -> tuple[float, ...]:
         """The point as the arena's users write it."""
         return (float(vector[0]), float(vector[2]))
 

@@ -44,9 +44,7 @@ def compile_script(rules: Rulebook, bout: str, tick_rate: int) -> Script:
         for seat, entry in table.seats.items()
     )
     inputs = [
-        each
-        for order in table.orders
-        for each in _inputs(order, ticks_in(order.time.seconds(frame_rate), tick_rate))
+        each for order in table.orders for each in _inputs(order, ticks_in(order.time.seconds(frame_rate), tick_rate))
     ]
     inputs.sort(key=lambda each: each.tick)
     return Script(bout, ticks_in(table.seconds.seconds(frame_rate), tick_rate), table.seed, entries, tuple(inputs))
@@ -55,13 +53,9 @@ def compile_script(rules: Rulebook, bout: str, tick_rate: int) -> Script:
 def _inputs(order: TimedOrder, tick: int) -> list[AnyInput]:
     found: list[AnyInput] = []
     if order.place is not None:
-        found.append(
-            Place(tick=tick, seat=order.seat, source="script", position=order.place, teleport=order.teleport)
-        )
+        found.append(Place(tick=tick, seat=order.seat, source="script", position=order.place, teleport=order.teleport))
     if not (order.aim is None and order.facing is None and order.press is None):
         found.append(
-            Order(
-                tick=tick, seat=order.seat, source="script", aim=order.aim, facing=order.facing, press=order.press
-            )
+            Order(tick=tick, seat=order.seat, source="script", aim=order.aim, facing=order.facing, press=order.press)
         )
     return found

@@ -35,7 +35,9 @@ def read_file(path: str | Path) -> str:
         seen = f"byte {error.start} is no UTF-8 text"
         raise RulebookError([Problem(str(path), "", seen, "a rulebook is a TOML file in UTF-8")]) from None
     except OSError as error:
-        raise RulebookError([Problem(str(path), "", str(error.strerror), "give a TOML file that can be read")]) from None
+        raise RulebookError(
+            [Problem(str(path), "", str(error.strerror), "give a TOML file that can be read")]
+        ) from None
 
 
 def read_toml(text: str, file: str) -> dict[str, Any]:
@@ -102,4 +104,4 @@ def seen_value(value: Any) -> str:
         text = f"[{', '.join(seen_value(each) for each in value)}]"
     else:
         text = f'"{value}"' if isinstance(value, str) else str(value)
-    return text if len(text) <= 60 else f"{text[:57]}..."  # noqa: PLR2004 (a line's worth)
+    return text if len(text) <= 60 else f"{text[:57]}..."

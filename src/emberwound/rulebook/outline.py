@@ -92,11 +92,9 @@ def value_at(raw: Mapping[str, Any], key: Sequence[str | int]) -> Any:
     """The raw value at `key`; None when the path ends before."""
     value: Any = raw
     for step in key:
-        if isinstance(value, dict) and step in value:
+        try:
             value = value[step]
-        elif isinstance(value, list) and isinstance(step, int) and step < len(value):
-            value = value[step]
-        else:
+        except (KeyError, IndexError, TypeError):
             return None
     return value
 

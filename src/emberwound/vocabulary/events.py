@@ -7,10 +7,13 @@ Points are in the arena's own coordinates: `(x, z)` in an arena seen from the si
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 import msgspec
 
-from emberwound.vocabulary.ledger import Ledger
-from emberwound.vocabulary.reasons import Reason
+if TYPE_CHECKING:
+    from emberwound.vocabulary.ledger import Ledger
+    from emberwound.vocabulary.reasons import Reason
 
 Point = tuple[float, ...]
 
@@ -119,15 +122,6 @@ class Respawned(Event, frozen=True, kw_only=True, tag="respawned"):
 
 
 AnyEvent = (
-    Entered
-    | AttackBegan
-    | Interrupted
-    | Released
-    | Refused
-    | ShotEnded
-    | Wounded
-    | Died
-    | BodyRemoved
-    | Respawned
+    Entered | AttackBegan | Interrupted | Released | Refused | ShotEnded | Wounded | Died | BodyRemoved | Respawned
 )
 """Every event there is, as one type to decode into."""

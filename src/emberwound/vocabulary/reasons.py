@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from enum import Enum
+from typing import Self
 
 
 class Reason(Enum):
@@ -28,7 +29,7 @@ class Reason(Enum):
     NEWER_CORPSE = "newer_corpse", "the seat's next body fell"
     OWNER_DIED = "owner_died", "its owner died"
 
-    def __new__(cls, value: str, sentence: str) -> Reason:
+    def __new__(cls, value: str, sentence: str) -> Self:
         """Make a member whose value is the first part and whose sentence is the second."""
         member = object.__new__(cls)
         member._value_ = value

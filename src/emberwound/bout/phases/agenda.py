@@ -104,9 +104,7 @@ def _announce(world: World, seat: int, *, first: bool) -> None:
         world.emit(Entered, seat=name, fighter=fighter, position=position, facing=facing, lives=lives)
     else:
         life, cause = int(marks[SEAT_LIFE]), int(marks[SEAT_DIED])
-        world.emit(
-            Respawned, seat=name, cause=cause, fighter=fighter, position=position, facing=facing, life=life
-        )
+        world.emit(Respawned, seat=name, cause=cause, fighter=fighter, position=position, facing=facing, life=life)
 
 
 def _script(world: World, tick: int) -> None:

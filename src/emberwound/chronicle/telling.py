@@ -1,0 +1,100 @@
+"""Events as sentences: what happened when, to whom, and what is left."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+import msgspec
+
+from emberwound.vocabulary.events import (
+    BodyRemoved,
+    Died,
+    Entered,
+    Interrupted,
+    Refused,
+    Released,
+    Respawned,
+    ShotEnded,
+    Wounded,
+)
+from emberwound.vocabulary.reasons import Reason
+
+if TYPE_CHECKING:
+    from collections.abc import Iterator
+
+    from emberwound.chronicle.chronicle import Chronicle
+    from emberwound.vocabulary.events import Event
+
+
+class Line(msgspec.Struct, frozen=True):
+    """One sentence of the story; `left` and `most` are the vital points of `seat` where it lost some."""
+
+    time: float
+    tick: int
+    event: str
+    text: str
+    seat: str | None = None
+    left: float | None = None
+    most: float | None = None
+
+
+def tell_story(chronicle: Chronicle) -> Iterator[Line]:
+    """The story of a bout, a line for each event that a reader would miss if it were left out."""
+    teller = _Teller(chronicle)
+    for event in chronicle.events:
+        text = teller.sentence(event)
+        if text:
+            name = str(event.__struct_config__.tag)
+            wound = event if isinstance(event, Wounded) else None
+            left, most = (wound.vital_left, wound.vital_max) if wound else (None, None)
+            yield Line(event.time, event.tick, name, text, event.seat, left, most)
+
+
+class _Teller:
+    def __init__(self, chronicle: Chronicle) -> None:
+        self.rate = chronicle.header.tick_rate
+
+    def sentence(self, event: Event) -> str | None:
+        if isinstance(event, Entered):
+            looks = "right" if event.facing[0] > 0.0 else "left"
+            lives = f", {event.lives} lives" if event.lives > 1 else ""
+            return f"{event.seat} ({event.fighter}) enters at {_point(event.position)}, facing {looks}{lives}"
+        if isinstance(event, Released):
+            return f"{event.by} lets fly {event.attack} {event.shot} from {_point(event.position)}"
+        if isinstance(event, Wounded):
+            return self._wounded(event)
+        if isinstance(event, ShotEnded) and event.reason is not Reason.HIT:
+            said = event.reason.say(place=_point(event.position))
+            return f"{event.by}'s {event.attack} {event.shot} {said}"
+        if isinstance(event, Refused):
+            wait = "a moment" if event.wait_ticks is None else self._span(event.wait_ticks)
+            return f"{event.seat}: {event.order} refused: {event.reason.say(wait=wait)}"
+        return self._fate(event)
+
+    def _wounded(self, event: Wounded) -> str:
+        base = event.ledger.steps[0].after
+        times = f" ({base:g} × {event.amount / base:g})" if base and event.amount != base else ""
+        lost = ", ".join(f"{loss.before - loss.after:g} {loss.pool}" for loss in event.ledger.losses) or "nothing"
+        over = f", {event.ledger.overkill:g} overkill" if event.ledger.overkill else ""
+        return f"{event.by}'s {event.attack} {event.shot} hits {event.seat}'s {event.hurtbox}{times}: {lost} lost{over}"
+
+    def _fate(self, event: Event) -> str | None:
+        if isinstance(event, Died):
+            again = event.returns_tick is not None
+            back = f"back in {self._span((event.returns_tick or 0) - event.tick - 1)}" if again else "for good"
+            return f"{event.seat} dies of {event.by}'s {event.attack}, {back}"
+        if isinstance(event, Respawned):
+            return f"{event.seat} stands again at {_point(event.position)}, life {event.life}"
+        if isinstance(event, BodyRemoved):
+            why = "" if event.reason is Reason.CORPSE_TIME_OVER else f": {event.reason.say()}"
+            return f"{event.seat}'s fallen body is gone{why}"
+        if isinstance(event, Interrupted):
+            return f"{event.seat}'s {event.attack} breaks off: {event.reason.say()}"
+        return None
+
+    def _span(self, ticks: int) -> str:
+        return f"{ticks / self.rate:.3g} s ({ticks} ticks)"
+
+
+def _point(point: tuple[float, ...]) -> str:
+    return f"({', '.join(f'{each:.2f}'.rstrip('0').rstrip('.') for each in point)})"

@@ -1,0 +1,1 @@
+"""The command line: each command parses, makes one public call, and prints."""

@@ -1,0 +1,70 @@
+"""Commands that run bouts: `demo` and `run`."""
+
+from __future__ import annotations
+
+from importlib.resources import files
+from pathlib import Path
+from typing import TYPE_CHECKING, Annotated
+
+import typer
+
+if TYPE_CHECKING:
+    from emberwound.rulebook import Rulebook
+
+DEMO_BOUT = "crossing"
+
+Out = Annotated[Path, typer.Option("--out", help="Folder for the chronicle and the figure.", metavar="DIR")]
+Seed = Annotated[
+    int | None, typer.Option(help="Seed of the bout's luck, instead of the book's own.", min=0, max=2**63 - 1)
+]
+AsJson = Annotated[bool, typer.Option("--json", help="Print the story and the totals as JSON.")]
+
+
+def demo(out: Out = Path("emberwound-out"), *, json: AsJson = False) -> None:
+    """Run the first crossing of the Saltglass Causeway: flares against what the tide brings."""
+    from emberwound.rulebook import Rulebook
+
+    text = files("emberwound.demo").joinpath("saltglass.toml").read_text(encoding="utf-8")
+    _run(Rulebook.parse(text, "saltglass.toml"), DEMO_BOUT, out, None, json=json)
+
+
+def run(
+    book: Annotated[Path, typer.Argument(help="A rulebook, a TOML file.", metavar="BOOK")],
+    bout: Annotated[str | None, typer.Argument(help="One of its bouts; may be left out if it has one.")] = None,
+    out: Out = Path("emberwound-out"),
+    seed: Seed = None,
+    *,
+    json: AsJson = False,
+) -> None:
+    """Run a bout of a rulebook: its story, its chronicle and its figure."""
+    from emberwound.rulebook import Rulebook
+
+    _run(Rulebook.load(book), bout, out, seed, json=json)
+
+
+def _run(rules: Rulebook, bout: str | None, out: Path, seed: int | None, *, json: bool) -> None:
+    from emberwound.chronicle.files import ready_folder, save, write_whole
+    from emberwound.chronicle.runs import run as run_bout
+    from emberwound.chronicle.summary import summarise
+    from emberwound.chronicle.telling import tell_story
+    from emberwound.cli.output import print_bout, progress_bar
+    from emberwound.draw.files import to_png
+    from emberwound.draw.story import draw_story
+
+    name = bout or _only_bout(rules)
+    folder = ready_folder(out)
+    with progress_bar(f"running {name}") as progress:
+        chronicle = run_bout(rules, name, seed=seed, progress=progress)
+    written = [save(chronicle, folder / f"{name}.jsonl")]
+    written.append(write_whole(folder / f"{name}.png", to_png(draw_story(chronicle))))
+    print_bout(chronicle, list(tell_story(chronicle)), summarise(chronicle), written, as_json=json)
+
+
+def _only_bout(rules: Rulebook) -> str:
+    from emberwound.vocabulary.errors import BoutError
+
+    names = list(rules.book.bouts)
+    if len(names) != 1:
+        known = ", ".join(names) or "none"
+        raise BoutError(f"{rules.source} has {len(names)} bouts; name the one to run; known: {known}")
+    return names[0]

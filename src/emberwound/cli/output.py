@@ -1,0 +1,61 @@
+"""Printing: to people, to programs, and progress on the way."""
+
+from __future__ import annotations
+
+import sys
+from contextlib import contextmanager
+from typing import TYPE_CHECKING
+
+import msgspec
+from rich.console import Console
+from rich.progress import Progress
+
+from emberwound.draw.terminal import show_bout
+from emberwound.geometry.contact import first_contacts
+from emberwound.geometry.jit import is_compiled
+
+if TYPE_CHECKING:
+    from collections.abc import Callable, Iterator, Sequence
+    from pathlib import Path
+
+    from emberwound.chronicle import Chronicle
+    from emberwound.chronicle.summary import Summary
+    from emberwound.chronicle.telling import Line
+
+
+@contextmanager
+def progress_bar(what: str) -> Iterator[Callable[[int, int], None]]:
+    """A bar on standard error for work that takes long; nothing when that is no terminal.
+
+    Says first that the contact kernels must be compiled, when they must.
+    """
+    if not is_compiled(first_contacts):
+        sys.stderr.write("preparing the contact kernels: compiled once on this machine, some 10 to 20 seconds\n")
+        sys.stderr.flush()
+    with Progress(console=Console(stderr=True), transient=True, disable=not sys.stderr.isatty()) as bar:
+        task = bar.add_task(what, total=None)
+        yield lambda done, total: bar.update(task, completed=done, total=total)
+
+
+def print_bout(
+    chronicle: Chronicle, lines: Sequence[Line], summary: Summary, written: Sequence[Path], *, as_json: bool
+) -> None:
+    """The story and the totals on standard output, as tables or as one JSON object."""
+    names = [str(path) for path in written]
+    if as_json:
+        header = chronicle.header
+        whole = {
+            "bout": header.script,
+            "arena": header.arena,
+            "seed": header.seed,
+            "tick_rate": header.tick_rate,
+            "seconds": chronicle.seconds,
+            "story": lines,
+            "totals": summary,
+            "files": names,
+        }
+        sys.stdout.write(msgspec.json.format(msgspec.json.encode(whole), indent=2).decode() + "\n")
+        return
+    console = Console(highlight=False, soft_wrap=False)
+    show_bout(console, chronicle, lines, summary)
+    console.print(f"written: {', '.join(names)}", soft_wrap=True)

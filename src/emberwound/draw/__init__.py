@@ -1,0 +1,1 @@
+"""Figures and terminal views. Each takes a result and gives a drawing; nothing here simulates."""

@@ -1,0 +1,52 @@
+"""One quiet look for all figures: colours that keep apart in grey and for the colour-blind, sizes, and type."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any
+
+from matplotlib.figure import Figure
+
+if TYPE_CHECKING:
+    from matplotlib.axes import Axes
+
+INK = "#26313b"
+SOFT_INK = "#6d7780"
+PAPER = "#fbfaf6"
+GROUND = "#d9d2c3"
+EMBER = "#c2410c"
+MISS = "#7d8790"
+
+SEAT_LOOKS = (
+    ("#8a4b08", "-"),
+    ("#1b6f8a", "--"),
+    ("#5b3f8c", "-."),
+    ("#3f7d3a", ":"),
+    ("#a3315e", (0, (5, 1, 1, 1, 1, 1))),
+    ("#4a5a12", (0, (8, 2))),
+)
+"""A colour and a line for each seat in turn; the line tells them apart where the colour does not."""
+
+WIDTH, HEIGHT, DOTS = 12.8, 8.0, 100
+
+
+def figure(height: float = HEIGHT) -> Figure:
+    """An empty figure of the common width, not tied to any window."""
+    return Figure(figsize=(WIDTH, height), dpi=DOTS, facecolor=PAPER, layout="constrained")
+
+
+def seat_look(index: int) -> tuple[str, Any]:
+    """The colour and line of a seat by its place in the bout."""
+    return SEAT_LOOKS[index % len(SEAT_LOOKS)]
+
+
+def dress(axes: Axes, title: str, across: str, up: str) -> None:
+    """Give axes their title and labels, and take away what is not needed to read them."""
+    axes.set_title(title, loc="left", fontsize=12, color=INK, fontweight="bold")
+    axes.set_xlabel(across, color=INK)
+    axes.set_ylabel(up, color=INK)
+    axes.set_facecolor(PAPER)
+    axes.tick_params(colors=SOFT_INK, labelcolor=INK)
+    for side in ("top", "right"):
+        axes.spines[side].set_visible(False)
+    for side in ("left", "bottom"):
+        axes.spines[side].set_color(SOFT_INK)

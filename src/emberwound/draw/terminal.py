@@ -1,0 +1,86 @@
+"""The story and the totals of a bout in a terminal."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from rich.table import Table
+from rich.text import Text
+
+from emberwound.vocabulary.reasons import Reason
+
+if TYPE_CHECKING:
+    from collections.abc import Iterable
+
+    from rich.console import Console
+
+    from emberwound.chronicle import Chronicle
+    from emberwound.chronicle.summary import Summary
+    from emberwound.chronicle.telling import Line
+
+BAR_CELLS = 10
+STYLES = {"died": "bold red", "respawned": "green", "refused": "yellow", "interrupted": "yellow"}
+
+
+def show_bout(console: Console, chronicle: Chronicle, lines: Iterable[Line], summary: Summary) -> None:
+    """Print the head line, the story, and the totals."""
+    header = chronicle.header
+    title = chronicle.rules.book.settings.title or header.source
+    bout = f"{title} · {header.script or header.arena}"
+    console.print(
+        Text(bout, style="bold"),
+        Text(f"  {chronicle.seconds:g} s at {header.tick_rate} ticks a second, seed {header.seed}"),
+    )
+    for part in (story_table(lines), seats_table(summary), shots_line(summary)):
+        console.print(part)
+        console.print()
+
+
+def story_table(lines: Iterable[Line]) -> Table:
+    """A row for each line of the story, with what is left of the health that was lost."""
+    table = Table(box=None, show_header=True, header_style="dim", pad_edge=False)
+    table.add_column("seconds", justify="right", no_wrap=True)
+    table.add_column("what happened")
+    table.add_column("health left", no_wrap=True)
+    for line in lines:
+        left = "" if line.left is None or line.most is None else bar(line.left, line.most)
+        table.add_row(f"{line.time:.3f}", Text(line.text, style=STYLES.get(line.event, "")), left)
+    return table
+
+
+def bar(left: float, most: float) -> str:
+    """A share as a short bar with its figures; anything above nothing shows at least one cell."""
+    share = left / most if most else 0.0
+    cells = max(round(share * BAR_CELLS), 1) if left > 0.0 else 0
+    return f"{'█' * cells}{'░' * (BAR_CELLS - cells)} {left:g} / {most:g}"
+
+
+def seats_table(summary: Summary) -> Table:
+    """Each seat as it stood at the end."""
+    table = Table(box=None, header_style="dim", pad_edge=False)
+    for name in ("seat", "fighter", "end", "health"):
+        table.add_column(name, no_wrap=True)
+    for name in ("deaths", "lives", "shots", "hits"):
+        table.add_column(name, justify="right", no_wrap=True)
+    for seat in summary.seats:
+        table.add_row(
+            seat.seat,
+            seat.fighter,
+            "alive" if seat.alive else "waiting" if seat.lives_left else "dead",
+            bar(seat.vital_left, seat.vital_max),
+            str(seat.deaths),
+            str(seat.lives_left),
+            str(seat.shots),
+            str(seat.hits),
+        )
+    return table
+
+
+def shots_line(summary: Summary) -> str:
+    """How the shots ended, in one line that adds up."""
+    shots = summary.shots
+    words = {Reason.FLOOR.value: "on the floor", Reason.OUT_OF_BOUNDS.value: "out of the arena"}
+    ends = [f"{shots.hit} hit"]
+    ends += [f"{count} {words.get(reason, reason.replace('_', ' '))}" for reason, count in shots.ended.items()]
+    ends.append(f"{shots.flying} still flying")
+    return f"shots: {shots.fired} fired = {' + '.join(ends)}; orders refused: {summary.refused}"
