@@ -19,7 +19,7 @@ def hindrance(world: World, row: int, slot: int) -> tuple[Reason, int] | None:
     block, tick = world.block, world.counts[TICK]
     found = None
     if block.body_marks[BODY_ATTACK, row]:
-        found = (Reason.ATTACKING, int(block.body_due[DUE_RECOVERED, row]))
+        found = (Reason.ATTACKING, int(block.timers[DUE_RECOVERED][row]))
     ready = int(block.ready[slot, row])
     if ready > tick and (found is None or ready > found[1]):
         found = (Reason.COOLDOWN, ready)
@@ -39,10 +39,10 @@ def begin(world: World, row: int, slot: int) -> None:
     block.body_marks[BODY_BEGAN, row] = began
     if attack.whole_ticks:
         block.body_marks[BODY_ATTACK, row] = slot + 1
-        block.body_due[DUE_RECOVERED, row] = tick + attack.whole_ticks
+        block.timers[DUE_RECOVERED][row] = tick + attack.whole_ticks
         world.wake(tick + attack.whole_ticks)
     if attack.release_ticks:
-        block.body_due[DUE_RELEASE, row] = tick + attack.release_ticks
+        block.timers[DUE_RELEASE][row] = tick + attack.release_ticks
         world.wake(tick + attack.release_ticks)
     else:
         world.releasing.append((row, slot, began))
@@ -63,5 +63,5 @@ def break_off(world: World, row: int, reason: Reason, time: float) -> None:
         reason=reason,
     )
     block.body_marks[BODY_ATTACK, row] = 0
-    block.body_due[DUE_RELEASE, row] = NEVER
-    block.body_due[DUE_RECOVERED, row] = NEVER
+    block.timers[DUE_RELEASE][row] = NEVER
+    block.timers[DUE_RECOVERED][row] = NEVER

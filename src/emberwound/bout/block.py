@@ -6,6 +6,7 @@ timers are NEVER. Nothing that can change the course of a bout lives anywhere el
 
 from __future__ import annotations
 
+from itertools import accumulate, pairwise
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -42,8 +43,8 @@ BODY_MARKS = 8
 
 LIVE, CORPSE = 1, 2
 
-DUE_RELEASE, DUE_RECOVERED, DUE_REMOVE = range(3)
-BODY_DUES = 3
+DUE_REMOVE, DUE_RELEASE, DUE_RECOVERED, DUE_LIFE, DUE_ENTER, DUE_RESPAWN, DUE_PRESS = range(7)
+"""The timers, in the order the agenda takes those of one tick: three of bodies, one of shots, three of seats."""
 
 ASK_AIM, ASK_AHEAD, ASK_PLACE, AIM, ENTRY, ENTRY_AHEAD = 0, 3, 5, 8, 11, 14
 SEAT_ROWS = 16
@@ -65,9 +66,6 @@ SEAT_MARKS = 10
 
 ASKED_AIM, ASKED_FACING, ASKED_PLACE, ASKED_TELEPORT = 1, 2, 4, 8
 
-DUE_ENTER, DUE_RESPAWN, DUE_PRESS = range(3)
-SEAT_DUES = 3
-
 SHOT_FIGHTER, SHOT_SLOT, SHOT_RELEASED = range(3, 6)
 SHOT_MARKS = 6
 
@@ -85,16 +83,14 @@ class Block:
             "counts": (whole, 1, COUNTS),
             "bodies": (real, FRAME_ROWS, bodies),
             "body_marks": (whole, BODY_MARKS, bodies),
-            "body_due": (whole, BODY_DUES, bodies),
+            "due": (whole, 1, 3 * bodies + plan.max_shots + 3 * plan.max_seats),
             "ready": (whole, max(plan.most_attacks, 1), bodies),
             "pools": (real, plan.most_pools, bodies),
             "pools_since": (whole, plan.most_pools, bodies),
             "seats": (real, SEAT_ROWS, plan.max_seats),
             "seat_marks": (whole, SEAT_MARKS, plan.max_seats),
-            "seat_due": (whole, SEAT_DUES, plan.max_seats),
             "shots": (real, LEG_ROWS, plan.max_shots),
             "shot_marks": (whole, SHOT_MARKS, plan.max_shots),
-            "shot_due": (whole, 1, plan.max_shots),
             "capsules": (real, CAPSULE_ROWS, capsules),
             "capsule_marks": (whole, CAPSULE_MARKS, capsules),
         }
@@ -118,20 +114,20 @@ class Block:
         self.counts = memoryview(wholes("counts")[0])
         self.bodies = reals("bodies")
         self.body_marks = wholes("body_marks")
-        self.body_due = wholes("body_due")
+        self.due = wholes("due")[0]
+        capacities = [bodies] * 3 + [plan.max_shots] + [plan.max_seats] * 3
+        self.due_starts = list(accumulate(capacities, initial=0))
+        self.timers = [self.due[a:b] for a, b in pairwise(self.due_starts)]
         self.ready = wholes("ready")
         self.pools = reals("pools")
         self.pools_since = wholes("pools_since")
         self.seats = reals("seats")
         self.seat_marks = wholes("seat_marks")
-        self.seat_due = wholes("seat_due")
         self.shots = reals("shots")
         self.shot_marks = wholes("shot_marks")
-        self.shot_due = wholes("shot_due")
         self.capsules = reals("capsules")
         self.capsule_marks = wholes("capsule_marks")
-        for due in (self.body_due, self.seat_due, self.shot_due):
-            due[:] = NEVER
+        self.due[:] = NEVER
         self.counts[NEXT_DUE] = NEVER
 
 

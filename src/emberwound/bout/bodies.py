@@ -9,6 +9,9 @@ from emberwound.bout.block import (
     BODY_DIED,
     BODY_LIFE,
     CORPSE,
+    DUE_RECOVERED,
+    DUE_RELEASE,
+    DUE_REMOVE,
     ENTRY,
     ENTRY_AHEAD,
     LAY,
@@ -77,7 +80,8 @@ def remove(world: World, row: int, reason: Reason) -> None:
     )
     for view in (block.bodies, block.body_marks, block.ready, block.pools, block.pools_since):
         view[:, row] = 0
-    block.body_due[:, row] = NEVER
+    for timer in (DUE_REMOVE, DUE_RELEASE, DUE_RECOVERED):
+        block.timers[timer][row] = NEVER
 
 
 def row_of(world: World, seat: int) -> int | None:

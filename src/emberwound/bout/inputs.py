@@ -60,7 +60,7 @@ def _enter(world: World, given: Enter) -> None:
     block.seat_marks[SEAT_LIFE, seat] = 1
     block.seat_marks[SEAT_LIVES, seat] = given.lives
     stand(world, seat)
-    block.seat_due[DUE_ENTER, seat] = counts[TICK]
+    block.timers[DUE_ENTER][seat] = counts[TICK]
     world.wake(counts[TICK])
 
 

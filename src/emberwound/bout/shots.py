@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING, Any
 import numpy as np
 
 from emberwound.bout.block import (
+    DUE_LIFE,
     SHOT_FIGHTER,
     SHOT_RELEASED,
     SHOT_SLOT,
@@ -73,7 +74,7 @@ def launch(
     marks[SHOT_FIGHTER, row] = fighter.id
     marks[SHOT_SLOT, row] = slot
     marks[SHOT_RELEASED, row] = released
-    block.shot_due[0, row] = counts[TICK] + shot.life_ticks
+    block.timers[DUE_LIFE][row] = counts[TICK] + shot.life_ticks
     world.wake(counts[TICK] + shot.life_ticks)
 
 
@@ -100,7 +101,7 @@ def end(world: World, row: int, reason: Reason, position: Vector, *, time: float
     )
     block.shots[:, row] = 0.0
     marks[:, row] = 0
-    block.shot_due[0, row] = NEVER
+    block.timers[DUE_LIFE][row] = NEVER
     counts[SHOTS_FLYING] -= 1
     top = counts[SHOTS_TOP]
     while top and marks[MARK_ID, top - 1] == 0:

@@ -2,12 +2,9 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
-
 import msgspec
 
-if TYPE_CHECKING:
-    from emberwound.vocabulary.orders import Input
+from emberwound.vocabulary.orders import Input
 
 
 class Snapshot(msgspec.Struct, frozen=True):

@@ -86,7 +86,7 @@ class World:
         block, script = self.block, self.script
         cursor = self.counts[CURSOR]
         scripted = script.inputs[cursor].tick if script and cursor < len(script.inputs) else NEVER
-        return min(int(block.body_due.min()), int(block.seat_due.min()), int(block.shot_due.min()), scripted)
+        return min(int(block.due.min()), scripted)
 
     def fighter_of_seat(self, seat: int) -> FighterPlan:
         """The plan of the fighter on a seat."""

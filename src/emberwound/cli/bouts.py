@@ -51,7 +51,7 @@ def _run(rules: Rulebook, bout: str | None, out: Path, seed: int | None, *, json
     from emberwound.draw.files import to_png
     from emberwound.draw.story import draw_story
 
-    name = bout or _only_bout(rules)
+    name = _bout_of(rules, bout)
     folder = ready_folder(out)
     with progress_bar(f"running {name}") as progress:
         chronicle = run_bout(rules, name, seed=seed, progress=progress)
@@ -60,10 +60,14 @@ def _run(rules: Rulebook, bout: str | None, out: Path, seed: int | None, *, json
     print_bout(chronicle, list(tell_story(chronicle)), summarise(chronicle), written, as_json=json)
 
 
-def _only_bout(rules: Rulebook) -> str:
-    from emberwound.vocabulary.errors import BoutError
+def _bout_of(rules: Rulebook, asked: str | None) -> str:
+    from emberwound.vocabulary.errors import BoutError, unknown_name
 
     names = list(rules.book.bouts)
+    if asked is not None:
+        if asked not in names:
+            raise BoutError(f"{rules.source}: {unknown_name('bout', asked, names)}")
+        return asked
     if len(names) != 1:
         known = ", ".join(names) or "none"
         raise BoutError(f"{rules.source} has {len(names)} bouts; name the one to run; known: {known}")

@@ -148,7 +148,7 @@ def draw_health(chronicle: Chronicle, axes: Axes) -> Axes:
     """Each seat's vital pool over time, wounds marked with the shot's number, deaths and respawns with signs."""
     tracks = chronicle.tracks
     seats = [event for event in chronicle.events if isinstance(event, Entered)]
-    most = 0.0
+    most = 1.0
     for index, entered in enumerate(seats):
         seat = tracks.seats.index(entered.seat or "")
         pools = chronicle.rules.book.fighters[entered.fighter].pools

@@ -84,7 +84,7 @@ def _model_problem(error: ErrorDetails, raw: dict[str, Any], file: str) -> Probl
     if error["loc"][-1] == "[key]":
         return Problem(file, dotted(path), f'the name "{path[-1]}"', place_name_rule())
     key, allowed, _ = place_of(Book, path)
-    if error["type"] == "missing":
+    if error["type"] == "missing" and len(key) == len(path):
         return Problem(file, dotted(key), "missing", f"required; {allowed}")
     return Problem(file, dotted(key), seen_value(value_at(raw, key)), allowed)
 

@@ -7,13 +7,10 @@ Points are in the arena's own coordinates: `(x, z)` in an arena seen from the si
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
-
 import msgspec
 
-if TYPE_CHECKING:
-    from emberwound.vocabulary.ledger import Ledger
-    from emberwound.vocabulary.reasons import Reason
+from emberwound.vocabulary.ledger import Ledger
+from emberwound.vocabulary.reasons import Reason
 
 Point = tuple[float, ...]
 

@@ -44,7 +44,7 @@ def _die(world: World, slain: Slain) -> None:
     lives = int(block.seat_marks[SEAT_LIVES, seat]) - 1
     block.seat_marks[SEAT_LIVES, seat] = lives
     if lives > 0:
-        block.seat_due[DUE_RESPAWN, seat] = after + fighter.respawn_ticks
+        block.timers[DUE_RESPAWN][seat] = after + fighter.respawn_ticks
         world.wake(after + fighter.respawn_ticks)
     died = world.emit(
         Died,
@@ -70,7 +70,7 @@ def _die(world: World, slain: Slain) -> None:
         bodies.remove(world, older, Reason.NEWER_CORPSE)
     block.body_marks[FRAME_LIVE, row] = CORPSE
     block.body_marks[BODY_DIED, row] = block.seat_marks[SEAT_DIED, seat] = died
-    block.body_due[DUE_REMOVE, row] = after + fighter.corpse_ticks
+    block.timers[DUE_REMOVE][row] = after + fighter.corpse_ticks
     world.wake(after + fighter.corpse_ticks)
     block.seat_marks[SEAT_BODY, seat] = 0
     world.counts[LAY] = 2

@@ -2,9 +2,8 @@
 
 from __future__ import annotations
 
+from bisect import bisect_right
 from typing import TYPE_CHECKING
-
-import numpy as np
 
 from emberwound.bout import bodies, shots
 from emberwound.bout.block import (
@@ -12,12 +11,7 @@ from emberwound.bout.block import (
     BODY_ATTACK,
     BODY_BEGAN,
     CURSOR,
-    DUE_ENTER,
-    DUE_PRESS,
-    DUE_RECOVERED,
-    DUE_RELEASE,
-    DUE_REMOVE,
-    DUE_RESPAWN,
+    DUE_LIFE,
     NEXT_DUE,
     SEAT_DIED,
     SEAT_LIFE,
@@ -32,8 +26,6 @@ from emberwound.vocabulary.events import Entered, Respawned
 from emberwound.vocabulary.reasons import Reason
 
 if TYPE_CHECKING:
-    from numpy.typing import NDArray
-
     from emberwound.bout.world import World
 
 
@@ -42,52 +34,68 @@ def agenda(world: World) -> None:
     tick = world.counts[TICK]
     if tick < world.counts[NEXT_DUE]:
         return
-    _bodies(world, tick)
-    _shots(world, tick)
-    _seats(world, tick)
+    due, starts = world.block.due, world.block.due_starts
+    places: list[int] = (due <= tick).nonzero()[0].tolist()
+    due[places] = NEVER
+    calls = [(timer := bisect_right(starts, place) - 1, place - starts[timer]) for place in places]
+    if len(calls) > 1:
+        calls.sort(key=lambda call: (call[0], _id(world, *call)))
+    for timer, column in calls:
+        _TAKERS[timer](world, column)
     _script(world, tick)
     world.counts[NEXT_DUE] = world.soonest()
 
 
-def _due(timers: NDArray[np.int64], ids: NDArray[np.int64], tick: int) -> list[int]:
-    """The columns whose timer is up, in the order of their ids."""
-    columns: list[int] = np.flatnonzero(timers <= tick).tolist()
-    if columns:
-        timers[columns] = NEVER
-        columns.sort(key=lambda column: int(ids[column]))
-    return columns
+def _id(world: World, timer: int, column: int) -> int:
+    """What decides between columns whose timers are up in one tick: the body's, the shot's or the seat's id."""
+    if timer == DUE_LIFE:
+        return int(world.block.shot_marks[MARK_ID, column])
+    return int(world.block.body_marks[FRAME_ID, column]) if timer < DUE_LIFE else column
 
 
-def _bodies(world: World, tick: int) -> None:
-    block = world.block
-    ids = block.body_marks[FRAME_ID]
-    for row in _due(block.body_due[DUE_REMOVE], ids, tick):
-        bodies.remove(world, row, Reason.CORPSE_TIME_OVER)
-    for row in _due(block.body_due[DUE_RELEASE], ids, tick):
-        marks = block.body_marks[:, row]
-        world.releasing.append((row, int(marks[BODY_ATTACK]) - 1, int(marks[BODY_BEGAN])))
-    for row in _due(block.body_due[DUE_RECOVERED], ids, tick):
-        block.body_marks[BODY_ATTACK, row] = 0
+def _corpse_goes(world: World, row: int) -> None:
+    bodies.remove(world, row, Reason.CORPSE_TIME_OVER)
 
 
-def _shots(world: World, tick: int) -> None:
-    block = world.block
-    for row in _due(block.shot_due[0], block.shot_marks[MARK_ID], tick):
-        shots.end(world, row, Reason.LIFE_OVER, shots.place_of(world, row))
+def _attack_releases(world: World, row: int) -> None:
+    marks = world.block.body_marks
+    world.releasing.append((row, int(marks[BODY_ATTACK, row]) - 1, int(marks[BODY_BEGAN, row])))
 
 
-def _seats(world: World, tick: int) -> None:
-    block = world.block
-    ids = np.arange(block.seat_due.shape[1])
-    for seat in _due(block.seat_due[DUE_ENTER], ids, tick):
-        _announce(world, seat, first=True)
-    for seat in _due(block.seat_due[DUE_RESPAWN], ids, tick):
-        block.seat_marks[SEAT_LIFE, seat] += 1
-        bodies.stand(world, seat)
-        world.counts[ASKED] = 1
-        _announce(world, seat, first=False)
-    if (block.seat_due[DUE_PRESS] <= tick).any():
-        world.counts[ASKED] = 1
+def _attack_ends(world: World, row: int) -> None:
+    world.block.body_marks[BODY_ATTACK, row] = 0
+
+
+def _shot_burns_out(world: World, row: int) -> None:
+    shots.end(world, row, Reason.LIFE_OVER, shots.place_of(world, row))
+
+
+def _seat_enters(world: World, seat: int) -> None:
+    _announce(world, seat, first=True)
+
+
+def _seat_respawns(world: World, seat: int) -> None:
+    world.block.seat_marks[SEAT_LIFE, seat] += 1
+    bodies.stand(world, seat)
+    world.counts[ASKED] = 1
+    _announce(world, seat, first=False)
+
+
+def _press_is_due(world: World, seat: int) -> None:
+    del seat
+    world.counts[ASKED] = 1
+
+
+_TAKERS = (
+    _corpse_goes,
+    _attack_releases,
+    _attack_ends,
+    _shot_burns_out,
+    _seat_enters,
+    _seat_respawns,
+    _press_is_due,
+)
+"""What each timer calls for, in the order of the timers in the block."""
 
 
 def _announce(world: World, seat: int, *, first: bool) -> None:

@@ -48,7 +48,7 @@ def orders(world: World) -> None:
             _stance(world, seat, asked)
         if press >= 0:
             _new_press(world, seat, press)
-        elif marks[SEAT_KEPT] and world.block.seat_due[DUE_PRESS, seat] <= world.counts[TICK]:
+        elif marks[SEAT_KEPT] and world.block.timers[DUE_PRESS][seat] == NEVER:
             _kept_press(world, seat)
 
 
@@ -65,7 +65,7 @@ def press_name(world: World, seat: int, slot: int) -> str:
 
 def refuse_for_the_dead(world: World, seat: int, order: str, time: float | None = None) -> None:
     """Refuse an order of a seat without a living body."""
-    back = int(world.block.seat_due[DUE_RESPAWN, seat])
+    back = int(world.block.timers[DUE_RESPAWN][seat])
     refuse(world, seat, order, Reason.OUT_OF_LIVES if back == NEVER else Reason.DEAD, back, time)
 
 
@@ -145,7 +145,7 @@ def _kept_press(world: World, seat: int) -> None:
 
 def _look_again(world: World, seat: int, ready: int) -> None:
     due = min(ready, int(world.block.seat_marks[SEAT_KEPT_UNTIL, seat]))
-    world.block.seat_due[DUE_PRESS, seat] = due
+    world.block.timers[DUE_PRESS][seat] = due
     world.wake(due)
 
 
@@ -153,4 +153,4 @@ def forget_kept(world: World, seat: int) -> None:
     """Drop the press a seat has kept."""
     world.block.seat_marks[SEAT_KEPT, seat] = 0
     world.block.seat_marks[SEAT_KEPT_UNTIL, seat] = 0
-    world.block.seat_due[DUE_PRESS, seat] = NEVER
+    world.block.timers[DUE_PRESS][seat] = NEVER

@@ -1,0 +1,110 @@
+"""What a tick of the demo's duel costs, quiet and eventful apart, against a plain per-object Python loop.
+
+    python benchmarks/duel.py [REPEATS]
+
+Both run the same bout in the same process, turn by turn, and must tell the same events.
+"""
+
+from __future__ import annotations
+
+import sys
+from importlib.resources import files
+from statistics import median
+from time import perf_counter_ns
+from typing import TYPE_CHECKING
+
+import emberwound as ew
+from emberwound import events
+from plain_duel import Happening, PlainDuel
+
+if TYPE_CHECKING:
+    from collections.abc import Callable
+
+BOUT = "crossing"
+WORDS: dict[type[events.Event], str] = {
+    events.AttackBegan: "began",
+    events.Released: "released",
+    events.Refused: "refused",
+    events.ShotEnded: "ended",
+    events.Wounded: "wounded",
+    events.Died: "died",
+    events.Respawned: "respawned",
+    events.BodyRemoved: "removed",
+}
+
+
+def told(event: events.Event) -> Happening:
+    """An event in the baseline's words."""
+    figure = 0.0
+    if isinstance(event, events.ShotEnded):
+        figure = event.time
+    elif isinstance(event, events.Wounded):
+        figure = event.amount
+    elif isinstance(event, events.Died):
+        figure = float(event.lives_left)
+    who = event.by if isinstance(event, events.Released | events.ShotEnded) else event.seat
+    return (event.tick, WORDS[type(event)], who or "", figure)
+
+
+def same(ours: list[Happening], plain: list[Happening]) -> bool:
+    """Whether both tell the same, figures within a millionth."""
+    pairs = zip(sorted(ours), sorted(plain), strict=False)
+    return len(ours) == len(plain) and all(a[:3] == b[:3] and abs(a[3] - b[3]) < 1e-6 for a, b in pairs)
+
+
+def timed(
+    step: Callable[[], object], happened: Callable[[], int], flying: Callable[[], bool], ticks: int
+) -> dict[str, list[int]]:
+    """Nanoseconds of each tick, by what kind of tick it was."""
+    found: dict[str, list[int]] = {"quiet, nothing flies": [], "quiet, a shot flies": [], "eventful": []}
+    before = happened()
+    for _ in range(ticks):
+        in_air = flying()
+        start = perf_counter_ns()
+        step()
+        spent = perf_counter_ns() - start
+        after = happened()
+        kind = "eventful" if after != before else "quiet, a shot flies" if in_air else "quiet, nothing flies"
+        found[kind].append(spent)
+        before = after
+    return found
+
+
+def main() -> int:
+    """Print the table; exit code 1 when the two disagree."""
+    repeats = int(sys.argv[1]) if len(sys.argv) > 1 else 20
+    rules = ew.Rulebook.parse(files("emberwound.demo").joinpath("saltglass.toml").read_text(encoding="utf-8"))
+    ew.run(rules, BOUT)
+    costs: dict[str, dict[str, list[int]]] = {"emberwound": {}, "plain objects": {}}
+    for _ in range(repeats):
+        bout = ew.Bout.scripted(rules, BOUT)
+        ours: list[events.Event] = []
+        ticks = bout.script_ticks or 0
+        counts = bout.world.counts
+
+        def step(bout: ew.Bout = bout, ours: list[events.Event] = ours) -> None:
+            ours += bout.step()
+
+        mine = timed(step, ours.__len__, lambda counts=counts: counts[7] > 0, ticks)  # type: ignore[misc]
+        duel = PlainDuel(rules, BOUT)
+        theirs = timed(duel.step, duel.told.__len__, lambda duel=duel: bool(duel.shots), ticks)  # type: ignore[misc]
+        for name, found in (("emberwound", mine), ("plain objects", theirs)):
+            for kind, spent in found.items():
+                costs[name].setdefault(kind, []).extend(spent)
+        if not same([told(event) for event in ours if not isinstance(event, events.Entered)], duel.told):
+            print("the two do not tell the same events")
+            return 1
+    print(f"{BOUT}: {ticks} ticks, {repeats} times, medians; both tell the same {len(duel.told)} events\n")
+    print(f"{'kind of tick':24}{'ticks':>7}{'plain / ours':>14}{'ours, µs':>10}{'plain, µs':>11}")
+    for kind, spent in costs["emberwound"].items():
+        a, b = median(spent) / 1000, median(costs["plain objects"][kind]) / 1000
+        print(f"{kind:24}{len(spent) // repeats:>7}{b / a:>14.2f}{a:>10.2f}{b:>11.2f}")
+    a, b = (sum(sum(each) for each in costs[name].values()) for name in costs)
+    per_second = repeats * ticks / a * 1e9
+    print(f"{'all':24}{ticks:>7}{b / a:>14.2f}{a / repeats / ticks / 1000:>10.2f}{b / repeats / ticks / 1000:>11.2f}")
+    print(f"\n{per_second:,.0f} ticks a second: {per_second / 60:,.0f} times real time at 60")
+    return 0
+
+
+if __name__ == "__main__":
+    sys.exit(main())

@@ -1,0 +1,86 @@
+"""What the house promises of itself: its front door, its light entry, its closed lists, its README."""
+
+from __future__ import annotations
+
+import doctest
+import re
+import subprocess
+import sys
+from pathlib import Path
+from string import Formatter
+
+import pytest
+
+import emberwound as ew
+from emberwound.vocabulary import errors, events
+from emberwound.vocabulary.reasons import Reason
+
+ROOT = Path(__file__).parent.parent
+
+HEADLESS = """
+import sys
+from importlib.abc import MetaPathFinder
+class Block(MetaPathFinder):
+    def find_spec(self, name, path=None, target=None):
+        if name.split(".")[0] in {"pandas", "scipy", "matplotlib", "typer", "rich"}:
+            raise ImportError(name)
+sys.meta_path.insert(0, Block())
+import emberwound as ew
+bout = ew.Bout.scripted(ew.Rulebook.load(sys.argv[1]), "crossing")
+print(sum(len(bout.step()) for _ in range(630)))
+"""
+
+LIGHT = """
+import sys, emberwound
+heavy = {"numpy", "numba", "matplotlib", "pandas", "typer", "pydantic", "rich", "scipy", "msgspec"} & set(sys.modules)
+print(sorted(heavy), sorted(set(emberwound.__all__) ^ {n for n in dir(emberwound)}))
+"""
+
+
+def python(code: str, *arguments: str) -> str:
+    done = subprocess.run([sys.executable, "-c", code, *arguments], check=True, capture_output=True, text=True)
+    return done.stdout.strip()
+
+
+def test_importing_the_package_loads_nothing_heavy() -> None:
+    assert python(LIGHT) == "[] []"
+
+
+def test_the_front_door_opens_on_every_name_and_no_other() -> None:
+    assert ew.__all__ == sorted(ew.__all__)
+    assert all(getattr(ew, name) is not None for name in ew.__all__)
+    with pytest.raises(AttributeError, match="has no attribute 'Bouts'"):
+        _ = ew.Bouts
+
+
+def test_a_bout_runs_without_tables_pictures_and_command_line(saltglass_path: Path) -> None:
+    assert int(python(HEADLESS, str(saltglass_path))) == len(
+        ew.run(ew.Rulebook.load(saltglass_path), "crossing").events
+    )
+
+
+def test_every_event_is_in_the_union_and_every_reason_has_its_sentence() -> None:
+    assert set(events.AnyEvent.__args__) == set(events.Event.__subclasses__())
+    figures = {"victim": "reed", "hurtbox": "head", "place": "(1, 2)", "wait": "0.1 s (6 ticks)"}
+    for reason in Reason:
+        assert {name for _, name, _, _ in Formatter().parse(reason.sentence) if name} <= set(figures)
+        assert "{" not in reason.say(**figures)
+
+
+def test_every_error_is_one_of_ours() -> None:
+    ours = {each for each in vars(errors).values() if isinstance(each, type) and issubclass(each, Exception)}
+    assert all(issubclass(each, ew.EmberwoundError) for each in ours)
+    assert {each.__name__ for each in ours} == {name for name in ew.__all__ if name.endswith("Error")}
+
+
+def test_the_session_in_the_readme_is_real(monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.chdir(ROOT)
+    result = doctest.testfile(str(ROOT / "README.md"), module_relative=False, optionflags=doctest.ELLIPSIS)
+    assert result.attempted > 5
+    assert result.failed == 0
+
+
+def test_the_readme_links_to_files_that_exist() -> None:
+    links = re.findall(r"\]\(([^)#:]+)\)", (ROOT / "README.md").read_text(encoding="utf-8"))
+    assert len(links) > 5
+    assert [link for link in links if not (ROOT / link).exists()] == []

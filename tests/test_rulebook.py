@@ -1,0 +1,171 @@
+"""Rulebooks: what is read, and what each mistake is told."""
+
+from __future__ import annotations
+
+from fractions import Fraction
+from typing import TYPE_CHECKING
+
+import msgspec
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+import emberwound as ew
+from conftest import range_text
+from emberwound.vocabulary.clock import Duration, ticks_in
+
+if TYPE_CHECKING:
+    from pathlib import Path
+
+BOUT = """
+[bouts.drill]
+arena = "range"
+seconds = 5
+seats.amber = { fighter = "thrower", at = "line" }
+[[bouts.drill.orders]]
+time = 1
+seat = "amber"
+press = "dart"
+"""
+
+NUMBER = "allowed: a finite number between -1e9 and 1e9"
+POSITIVE = "allowed: a finite number above 0, up to 1e9"
+FROM_0 = "allowed: a finite number from 0 to 1e9"
+SECONDS = 'allowed: seconds (0.2), a fraction of a second ("1/30") or frames ("12f"), '
+
+MISTAKES = {
+    ("windup = 0", "windop = 0"): "attacks.dart.windop: unknown key (did you mean 'windup'?); allowed here: kind, damage, "
+    "windup, recovery, cooldown, shot",
+    ('fighter = "thrower"', 'fighter = "throwr"'): 'bouts.drill.seats.amber.fighter: there is no fighter "throwr" '
+    "(did you mean 'thrower'?); known: thrower, post",
+    ('kind = "ember"\ndamage = 1\n', 'kind = "embr"\ndamage = 1\n'): 'attacks.lob.kind: there is no kind "embr" '
+    "(did you mean 'ember'?); known: ember",
+    ('attacks = ["dart", "lob"]', 'attacks = ["dart", "loob"]'): 'fighters.thrower.attacks[1]: there is no attack "loob" '
+    "(did you mean 'lob'?); known: dart, lob",
+    ('attacks = ["dart", "lob"]', 'attacks = ["dart", "dart"]'): 'fighters.thrower.attacks[1]: "dart" for the second time; '
+    "each may stand here once",
+    ("speed = 20", "speed = nan"): f"attacks.dart.shot.speed: NaN; {POSITIVE}",
+    ("speed = 20", "speed = inf"): f"attacks.dart.shot.speed: Infinity; {POSITIVE}",
+    ("speed = 20", "speed = -2"): f"attacks.dart.shot.speed: -2; {POSITIVE}",
+    ("speed = 20", 'speed = "fast"'): f'attacks.dart.shot.speed: "fast"; {POSITIVE}',
+    ("speed = 20", "speed = true"): f"attacks.dart.shot.speed: true; {POSITIVE}",
+    ("speed = 20", "speed = 1e99"): f"attacks.dart.shot.speed: 1E+99; {POSITIVE}",
+    ("radius = 0, speed", "radius = -1, speed"): f"attacks.dart.shot.radius: -1; {FROM_0}",
+    ("damage = 12", "damage = -12"): f"attacks.dart.damage: -12; {FROM_0}",
+    ("damage = 12\n", ""): f"attacks.dart.damage: missing; required; {FROM_0}",
+    ("life = 60", "life = 0"): f"attacks.dart.shot.life: 0; {SECONDS}above 0, up to a million",
+    ("buffer = 0.1", "buffer = -0.1"): f"settings.buffer: -0.1; {SECONDS}from 0 to a million",
+    ("buffer = 0.1", 'buffer = "6 frames"'): f'settings.buffer: "6 frames"; {SECONDS}from 0 to a million',
+    ("buffer = 0.1", "buffer = 1e-400000"): f"settings.buffer: 1E-400000; {SECONDS}from 0 to a million",
+    ("tick_rate = 60", "tick_rate = 59.94"): "settings.tick_rate: 59.94; allowed: a whole number from 1 to 1000",
+    ("muzzle = [0.5, 1.0]", "muzzle = [0.5]"): "attacks.dart.shot.muzzle: [0.5]; allowed: [ahead, up] or [ahead, up, left], "
+    "finite numbers between -1e9 and 1e9",
+    ("floor = 0", 'floor = "low"'): f'arenas.range.floor: "low"; {NUMBER}',
+    ("floor = 0", "floor = 2000"): "arenas.range.floor: 2000; the floor must lie in the bounds: -10 to 1000",
+    ("low = [-1000, -10]", "low = [1000, -10]"): "arenas.range.bounds: low [1000, -10], high [1000, 1000]; "
+    "each number of low must be less",
+    ("butts = { at = [10, 0]", "butts = { at = [10, -5]"): "arenas.range.entries.butts.at: [10, -5] is outside the arena; "
+    "allowed: [-1000, 0] to [1000, 1000]",
+    ('facing = "left"', 'facing = "west"'): 'arenas.range.entries.butts.facing: "west"; allowed: "left" or "right"',
+    ("[arenas.range]", '[arenas.range]\nplane = "back"'): 'arenas.range.plane: "back"; allowed: "side"',
+    ("pools.health = { max = 90, vital = true }\nhurtboxes.chest", "pools.health = { max = 90 }\nhurtboxes.chest"):
+    "fighters.thrower.pools: no pool is vital; exactly one pool of a fighter needs vital = true",
+    ("pools.shield = { max = 60 }", "pools.shield = { max = 60, vital = true }"):
+    "fighters.post.pools: vital pools: shield, health; exactly one pool of a fighter needs vital = true",
+    ("pools.shield = { max = 60 }", "pools.shield = { max = 60, start = 61 }"):
+    "fighters.post.pools.shield.start: 61 is above max; allowed: 0 to 60",
+    ("pools.health = { max = 90, vital = true }", "pools.health = { max = 90, start = 0, vital = true }"):
+    "fighters.thrower.pools.health.start: 0; the vital pool must start above 0: at 0 the fighter is dead",
+    ('route = ["shield", "health"]', 'route = ["shield"]'): 'fighters.post.route: "health" is missing; '
+    "a wound must be able to reach the vital pool",
+    ('route = ["shield", "health"]', 'route = ["sheild", "health"]'): 'fighters.post.route[0]: there is no pool "sheild" '
+    "(did you mean 'shield'?); known: shield, health",
+    ("hurtboxes.chest = { from = [0.0, 0.4], to = [0.0, 1.4], radius = 0.3 }", "hurtboxes = {}"):
+    "fighters.thrower.hurtboxes: no hurtbox; a fighter without a hurtbox can never be hit; give it one",
+    ("hurtboxes.trunk", 'hurtboxes."trunk 2"'): 'fighters.post.hurtboxes.trunk 2: the name "trunk 2"; '
+    "allowed: a letter, then letters, digits, '_' and '-', at most 60 in all",
+    ('arena = "range"\n', ""): "bouts.drill.arena: missing; required; allowed: a letter, then letters, digits, "
+    "'_' and '-', at most 60 in all",
+    ('at = "line"', 'at = "lime"'): 'bouts.drill.seats.amber.at: there is no entry of arena range "lime" '
+    "(did you mean 'line'?); known: line, butts",
+    ('at = "line"', "at = [1, 2, 3]"): "bouts.drill.seats.amber.at: [1, 2, 3]; allowed: the name of an entry of the bout's "
+    "arena, or a point [x, z]",
+    ('seat = "amber"', 'seat = "ambr"'): 'bouts.drill.orders[0].seat: there is no seat "ambr" '
+    "(did you mean 'amber'?); known: amber",
+    ('press = "dart"', 'press = "drat"'): 'bouts.drill.orders[0].press: there is no attack of thrower "drat" '
+    "(did you mean 'dart'?); known: dart, lob",
+    ('press = "dart"', "aim = [0, 0]"): "bouts.drill.orders[0].aim: [0, 0]; an aim needs a direction: "
+    "give a number other than 0",
+    ('press = "dart"', "teleport = true"): "bouts.drill.orders[0].teleport: true without a place; "
+    "a teleport needs place = [x, z]",
+    ("time = 1", "time = 5"): "bouts.drill.orders[0].time: 5; the bout is over after 5 s; an order must come before",
+    ("max_seats = 4", "max_seats = 0"): "settings.max_seats: 0; allowed: a whole number from 1 to 100000",
+}  # fmt: skip
+
+
+@pytest.mark.parametrize(("change", "message"), MISTAKES.items(), ids=range(len(MISTAKES)))
+def test_each_mistake_is_told_where_what_and_what_is_allowed(change: tuple[str, str], message: str) -> None:
+    text = range_text() + BOUT
+    assert change[0] in text
+    with pytest.raises(ew.RulebookError) as caught:
+        ew.Rulebook.parse(text.replace(*change, 1), "range.toml")
+    assert f"range.toml: {message}" in [str(problem) for problem in caught.value.problems]
+
+
+def test_all_mistakes_of_a_book_are_told_at_once() -> None:
+    text = range_text() + BOUT
+    news = ("windop = 0", "speed = nan", 'floor = "low"', 'press = "drat"')
+    wanted = {change: told for change, told in MISTAKES.items() if change[1] in news}
+    for old, new in wanted:
+        text = text.replace(old, new, 1)
+    with pytest.raises(ew.RulebookError, match="the rulebook has 4 problems") as caught:
+        ew.Rulebook.parse(text, "range.toml")
+    assert {str(each) for each in caught.value.problems} == {f"range.toml: {told}" for told in wanted.values()}
+
+
+def test_files_that_are_no_rulebook_are_told_so(tmp_path: Path) -> None:
+    (tmp_path / "salt.toml").write_text("[settings\n")
+    with pytest.raises(ew.RulebookError, match=r"salt.toml: line 1, column 10: not valid TOML: Expected '\]'"):
+        ew.Rulebook.load(tmp_path / "salt.toml")
+    with pytest.raises(ew.RulebookError, match=r"sald.toml: there is no such file \(did you mean 'salt.toml'\?\)"):
+        ew.Rulebook.load(tmp_path / "sald.toml")
+    (tmp_path / "bytes.toml").write_bytes(b"a = '\xff'")
+    with pytest.raises(ew.RulebookError, match="byte 5 is no UTF-8 text"):
+        ew.Rulebook.load(tmp_path / "bytes.toml")
+    with pytest.raises(ew.RulebookError, match="directory"):
+        ew.Rulebook.load(tmp_path)
+
+
+def test_books_survive_the_way_through_json(saltglass: ew.Rulebook) -> None:
+    for rules in (saltglass, ew.Rulebook.parse(range_text(windup='"7f"', cooldown='"1/3"', life="0.1") + BOUT)):
+        through = ew.Rulebook.from_canonical(msgspec.json.decode(msgspec.json.encode(rules.canonical())))
+        assert through == rules
+        assert through.canonical() == rules.canonical()
+    assert len({saltglass, ew.Rulebook.parse(range_text()), ew.Rulebook.parse(range_text(damage=13))}) == 3
+
+
+@pytest.mark.parametrize(
+    ("written", "frame_rate", "tick_rate", "ticks"),
+    [
+        (3.7, 60, 60, 222),
+        (0.1, 60, 30, 3),
+        (0.3, 60, 10, 3),
+        ("12f", 60, 60, 12),
+        ("12f", 60, 144, 29),
+        ("1/30", 60, 240, 8),
+        (1e-9, 60, 60, 1),
+        (0, 60, 60, 0),
+    ],
+)
+def test_durations_become_ticks_exactly(written: object, frame_rate: int, tick_rate: int, ticks: int) -> None:
+    duration = Duration.parse(written)
+    assert ticks_in(duration.seconds(frame_rate), tick_rate) == ticks
+    assert Duration.parse(duration.written()) == duration
+
+
+@given(st.decimals(0, 1000, allow_nan=False, places=4), st.integers(1, 1000))
+def test_a_float_means_the_decimal_it_shows(decimal: object, rate: int) -> None:
+    by_float, by_decimal = Duration.parse(float(str(decimal))), Duration.parse(decimal)
+    assert by_float == by_decimal
+    ticks, exact = ticks_in(by_float.seconds(60), rate), Fraction(str(decimal)) * rate
+    assert exact <= ticks < exact + 1

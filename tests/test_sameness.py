@@ -1,0 +1,195 @@
+"""The same bout is the same bits: in another process, stepped or advanced, laid aside and taken up again."""
+
+from __future__ import annotations
+
+import os
+import subprocess
+import sys
+from typing import TYPE_CHECKING, Any
+
+import numpy as np
+import pytest
+
+import emberwound as ew
+from conftest import range_rules
+from emberwound import events
+from emberwound.chronicle.files import from_lines, to_lines
+
+if TYPE_CHECKING:
+    from pathlib import Path
+
+SCRIPT = """
+import sys, emberwound as ew
+from emberwound.chronicle.files import to_lines
+sys.stdout.buffer.write(to_lines(ew.run(ew.Rulebook.load(sys.argv[1]), "crossing")))
+"""
+
+
+def test_two_processes_with_different_hash_seeds_write_the_same_bytes(
+    saltglass_path: Path, saltglass: ew.Rulebook
+) -> None:
+    written = [
+        subprocess.run(
+            [sys.executable, "-c", SCRIPT, str(saltglass_path)],
+            env={**os.environ, "PYTHONHASHSEED": seed},
+            check=True,
+            capture_output=True,
+        ).stdout
+        for seed in ("1", "4242")
+    ]
+    assert written[0] == written[1] == to_lines(ew.run(saltglass, "crossing"))
+
+
+def test_stepping_and_advancing_come_to_the_same(saltglass: ew.Rulebook) -> None:
+    straight = ew.run(saltglass, "crossing")
+    bout = ew.Bout.scripted(saltglass, "crossing")
+    recorder = ew.Recorder(bout)
+    found = [event for _ in range(21) for event in bout.advance(0.5)]
+    assert tuple(found) == straight.events
+    assert bout.digest() == straight.end.digest
+    assert to_lines(recorder.chronicle()) == to_lines(straight)
+
+
+def test_restored_at_random_ticks_into_fresh_bouts_the_record_is_the_straight_one(saltglass: ew.Rulebook) -> None:
+    straight = ew.run(saltglass, "crossing")
+    ticks = np.random.default_rng(11).choice(straight.end.ticks, 20, replace=False).tolist()
+    bout = ew.Bout.scripted(saltglass, "crossing")
+    recorder = ew.Recorder(bout)
+    for tick in sorted(ticks):
+        while bout.tick < tick:
+            bout.step()
+        fresh = ew.Bout.scripted(saltglass, "crossing")
+        fresh.restore(bout.snapshot())
+        assert fresh.digest() == bout.digest()
+        later = ew.Recorder(fresh)
+        while fresh.tick < straight.end.ticks:
+            fresh.step()
+        joined = recorder.chronicle().join(later.chronicle())
+        assert to_lines(joined) == to_lines(straight)
+        for name in ("ticks", "positions", "pools", "live_shots", "shot_states", "shot_ids", "shot_positions"):
+            np.testing.assert_array_equal(getattr(joined.tracks, name), getattr(straight.tracks, name))
+
+
+def hosted(tick_rate: int) -> tuple[ew.Bout, ew.Recorder]:
+    """A bout of a host that orders, places and enters in odd ways, with fractions of ticks between."""
+    bout = ew.Bout(
+        range_rules(damage=40, windup="0.1", cooldown="0.3", gravity_share=0.3), arena="range", tick_rate=tick_rate
+    )
+    recorder = ew.Recorder(bout)
+    amber = bout.enter("thrower", seat="amber", at="line", lives=3)
+    rng = np.random.default_rng(2)
+    for frame in range(400):
+        if frame == 40:
+            bout.enter("post", seat="post", at=(6, 0), facing="left", lives=2)
+        if frame == 90:
+            bout.enter("thrower", seat="beryl", at="butts")
+        if rng.random() < 0.3:
+            amber.order(press="dart", aim=(1, float(rng.uniform(-0.1, 0.3))))
+        if frame > 90 and rng.random() < 0.2:
+            bout.seat("beryl").order(press="lob" if rng.random() < 0.3 else "dart", facing="left")
+        if rng.random() < 0.2:
+            amber.place((float(rng.uniform(-2, 2)), 0.0), teleport=bool(rng.random() < 0.3))
+        bout.advance(float(rng.uniform(0.0, 0.05)))
+    return bout, recorder
+
+
+def test_a_hosted_bout_is_run_again_from_its_inputs_byte_for_byte(tmp_path: Path) -> None:
+    bout, recorder = hosted(60)
+    chronicle = recorder.chronicle()
+    assert {type(each).__name__ for each in chronicle.inputs} == {"Enter", "Order", "Place"}
+    assert {events.Died, events.Respawned, events.Refused, events.BodyRemoved} <= {
+        type(event) for event in chronicle.events
+    }
+    path = ew.save_chronicle(chronicle, tmp_path / "hosted.jsonl")
+    loaded = ew.load_chronicle(path)
+    assert loaded == chronicle
+    again = ew.rerun(loaded)
+    assert to_lines(again) == path.read_bytes()
+    assert again.end.digest == bout.digest()
+    np.testing.assert_array_equal(loaded.tracks.positions, chronicle.tracks.positions)
+
+
+def test_a_snapshot_keeps_orders_that_no_tick_has_taken() -> None:
+    bout, _ = hosted(60)
+    bout.seat("amber").order(press="lob", facing="left")
+    bout.advance(0.01)
+    fresh = ew.Bout(bout.rules, arena="range")
+    fresh.restore(bout.snapshot())
+    first, second = ew.Recorder(bout), ew.Recorder(fresh)
+    assert bout.advance(0.5) == fresh.advance(0.5)
+    assert first.chronicle() == second.chronicle()
+    assert [seat.name for seat in fresh.seats] == ["amber", "post", "beryl"]
+
+
+@pytest.mark.parametrize("tick_rate", [30, 120, 144, 240])
+def test_the_tick_rate_changes_no_outcome(saltglass: ew.Rulebook, tick_rate: int) -> None:
+    def told(chronicle: ew.Chronicle) -> list[tuple[Any, ...]]:
+        return [
+            (
+                type(event).__name__,
+                event.seat,
+                event.by,
+                *(getattr(event, name, None) for name in ("amount", "reason", "life")),
+            )
+            for event in chronicle.events
+        ]
+
+    base, other = ew.run(saltglass, "crossing"), ew.run(saltglass, "crossing", tick_rate=tick_rate)
+    assert told(base) == told(other)
+    pairs = zip(base.events, other.events, strict=True)
+    assert max(abs(a.time - b.time) for a, b in pairs) <= 1 / 30 + 1 / min(60, tick_rate)
+
+
+def test_the_record_can_be_read_and_speaks_up_when_it_cannot(saltglass: ew.Rulebook, tmp_path: Path) -> None:
+    data = to_lines(ew.run(saltglass, "crossing"))
+    lines = data.splitlines(keepends=True)
+    assert from_lines(data) == ew.run(saltglass, "crossing")
+    broken = {
+        r"not a chronicle": b"hello\n",
+        r"not a chronicle: its first line": b"",
+        r"version 9; this program reads version 1: update it": data.replace(b'"version":1', b'"version":9', 1),
+        r"the last line is missing: the file was cut off": b"".join(lines[:-1]),
+        r"line 4 cannot be read": b"".join(lines[:3]) + b'{"type":"entered"}\n' + b"".join(lines[4:]),
+        r"line 3 cannot be read": b"".join(lines[:2]) + lines[2][:40],
+        r"line \d+ stands where no line may stand": data + lines[1],
+        r"line 1 cannot be read": data.replace(b'"seed":7,', b"", 1),
+    }
+    for message, content in broken.items():
+        with pytest.raises(ew.ChronicleError, match=message):
+            from_lines(content, "crossing.jsonl")
+    with pytest.raises(ew.ChronicleError, match=r"nowhere\.jsonl: No such file or directory"):
+        ew.load_chronicle(tmp_path / "nowhere.jsonl")
+    changed = from_lines(data.replace(b'"damage":12.0', b'"damage":13.0', 1))
+    with pytest.raises(ew.ChronicleError, match="gives other events than it records; it was made with emberwound"):
+        _ = changed.tracks
+
+
+def test_only_records_that_meet_can_be_joined(saltglass: ew.Rulebook) -> None:
+    straight = ew.run(saltglass, "crossing")
+    with pytest.raises(ew.ChronicleError, match="do not meet: the first ends at tick 630, the second begins at 0"):
+        straight.join(straight)
+    with pytest.raises(ew.ChronicleError, match="headers differ"):
+        straight.join(ew.run(saltglass, "crossing", seed=8))
+    bout = ew.Bout.scripted(saltglass, "crossing")
+    bout.advance(0.5)
+    with pytest.raises(ew.ChronicleError, match="begins at tick 30; join it"):
+        ew.rerun(ew.Recorder(bout).chronicle())
+
+
+def test_tracks_follow_the_bout(saltglass: ew.Rulebook) -> None:
+    chronicle = ew.run(saltglass, "crossing")
+    tracks = chronicle.tracks
+    assert tracks.seats == ("amber", "reed", "brack")
+    assert tracks.ticks.tolist() == list(range(631))
+    assert tracks.positions[0, 1].tolist() == [8, 0]
+    died, back = (
+        next(e.tick for e in chronicle.events if isinstance(e, kind)) for kind in (events.Died, events.Respawned)
+    )
+    dead = np.isnan(tracks.pools[:, 1, 0])
+    assert np.flatnonzero(dead).tolist() == list(range(died + 1, back + 1))
+    assert (tracks.alive[:, 1] == ~dead).all()
+    assert tracks.live_shots.sum() == len(tracks.shot_ids)
+    flown = tracks.shot(2)
+    released = next(event for event in chronicle.events if isinstance(event, events.Released) and event.shot == 2)
+    (x, z), (vx, vz) = released.position, released.velocity
+    assert flown[60 - 1] == pytest.approx((x + vx, z + vz - 0.6 * 9.81 / 2)), "a second after its release"
