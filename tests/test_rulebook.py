@@ -129,6 +129,8 @@ def test_files_that_are_no_rulebook_are_told_so(tmp_path: Path) -> None:
         ew.Rulebook.load(tmp_path / "salt.toml")
     with pytest.raises(ew.RulebookError, match=r"sald.toml: there is no such file \(did you mean 'salt.toml'\?\)"):
         ew.Rulebook.load(tmp_path / "sald.toml")
+    (tmp_path / "marked.toml").write_bytes(b"\xef\xbb\xbf[kinds.ember]\n")
+    assert "ember" in ew.Rulebook.load(tmp_path / "marked.toml").book.kinds, "a byte order mark is no mistake"
     (tmp_path / "bytes.toml").write_bytes(b"a = '\xff'")
     with pytest.raises(ew.RulebookError, match="byte 5 is no UTF-8 text"):
         ew.Rulebook.load(tmp_path / "bytes.toml")

@@ -152,13 +152,13 @@ def draw_health(chronicle: Chronicle, axes: Axes) -> Axes:
     for index, entered in enumerate(seats):
         seat = tracks.seats.index(entered.seat or "")
         pools = chronicle.rules.book.fighters[entered.fighter].pools
-        vital = next(i for i, pool in enumerate(pools.values()) if pool.vital)
-        most = max(most, list(pools.values())[vital].max)
+        vital, pool = next((i, pool) for i, pool in enumerate(pools.values()) if pool.vital)
+        most = max(most, pool.max)
         colour, line = seat_look(index)
         times, values = _health_steps(chronicle, entered, tracks.pools[:, seat, vital])
         axes.plot(times, values, color=colour, linestyle=line, linewidth=2.0, drawstyle="steps-post")
         axes.annotate(entered.seat or "", (times[0], values[0]), (6, 4), textcoords="offset points", color=colour)
-        _marks(chronicle, axes, entered.seat or "", colour)
+        _marks(chronicle, axes, entered.seat or "", colour, pool.max if pool.start is None else pool.start)
     unit = "points of the vital pool"
     dress(axes, "Health over time: numbers are the shots that wounded, ✝ death, ▲ respawn", "time (s)", unit)
     axes.set_xlim(0, chronicle.seconds)
@@ -177,7 +177,7 @@ def _health_steps(chronicle: Chronicle, entered: Entered, track: np.ndarray) -> 
     return np.array(times)[order], np.array(values)[order]
 
 
-def _marks(chronicle: Chronicle, axes: Axes, seat: str, colour: str) -> None:
+def _marks(chronicle: Chronicle, axes: Axes, seat: str, colour: str, start: float) -> None:
     for event in chronicle.events:
         if event.seat != seat:
             continue
@@ -189,4 +189,5 @@ def _marks(chronicle: Chronicle, axes: Axes, seat: str, colour: str) -> None:
             spot = (event.time, 0.0)
             axes.annotate("✝", spot, (0, -3), textcoords="offset points", ha="center", va="top", color=colour, size=15)
         elif isinstance(event, Respawned):
-            axes.plot([event.time], [0.0], marker="^", markersize=8, color=colour)
+            rise = [0.0, start]
+            axes.plot([event.time] * 2, rise, marker="^", markersize=8, markevery=[0], color=colour, linewidth=0.8)

@@ -26,7 +26,7 @@ def read_file(path: str | Path) -> str:
     """The text of a rulebook file. Raises RulebookError when there is none, or it is no text."""
     path = Path(path)
     try:
-        return path.read_text(encoding="utf-8")
+        return path.read_text(encoding="utf-8-sig")
     except FileNotFoundError:
         beside = [each.name for each in path.parent.glob("*.toml")] if path.parent.is_dir() else []
         nearest = nearest_name(path.name, sorted(beside))
