@@ -109,15 +109,19 @@ def test_a_hosted_bout_is_run_again_from_its_inputs_byte_for_byte(tmp_path: Path
     np.testing.assert_array_equal(loaded.tracks.positions, chronicle.tracks.positions)
 
 
-def test_a_snapshot_keeps_orders_that_no_tick_has_taken() -> None:
-    bout, _ = hosted(60)
+def test_orders_that_no_tick_has_taken_are_kept_by_records_and_snapshots() -> None:
+    bout, recorder = hosted(60)
     bout.seat("amber").order(press="lob", facing="left")
-    bout.advance(0.01)
+    bout.advance(0.0)
+    before = recorder.chronicle()
+    assert before.inputs[-1].tick == before.end.ticks
+    assert to_lines(ew.rerun(before)) == to_lines(before)
     fresh = ew.Bout(bout.rules, arena="range")
     fresh.restore(bout.snapshot())
     first, second = ew.Recorder(bout), ew.Recorder(fresh)
     assert bout.advance(0.5) == fresh.advance(0.5)
     assert first.chronicle() == second.chronicle()
+    assert to_lines(before.join(second.chronicle())) == to_lines(recorder.chronicle())
     assert [seat.name for seat in fresh.seats] == ["amber", "post", "beryl"]
 
 

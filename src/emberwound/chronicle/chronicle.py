@@ -118,7 +118,8 @@ class Chronicle:
                 f"the chronicles do not meet: the first ends at tick {self.end.ticks}, "
                 f"the second begins at {theirs.first_tick}"
             )
-        inputs, events = self.inputs + later.inputs, self.events + later.events
+        taken = tuple(each for each in self.inputs if each.tick < self.end.ticks)
+        inputs, events = taken + later.inputs, self.events + later.events
         return Chronicle(mine, inputs, events, later.end, self.tracks.join(later.tracks))
 
     def __eq__(self, other: object) -> bool:

@@ -34,6 +34,7 @@ class Recorder:
         self._taker.take()
 
     def chronicle(self) -> Chronicle:
-        """The record from the first tick watched up to the state at hand."""
+        """The record from the first tick watched up to the state at hand, with the inputs no tick has taken yet."""
         end = End(ticks=self._bout.tick, digest=self._bout.digest())
-        return Chronicle(self._header, tuple(self._inputs), tuple(self._events), end, self._taker.tracks())
+        inputs = (*self._inputs, *self._bout.world.inputs)
+        return Chronicle(self._header, inputs, tuple(self._events), end, self._taker.tracks())

@@ -58,10 +58,10 @@ def rerun(chronicle: Chronicle) -> Chronicle:
         bout = Bout.scripted(rules, header.script, seed=header.seed, tick_rate=header.tick_rate)
     recorder = Recorder(bout)
     told = [each for each in chronicle.inputs if each.source == "host"]
-    at = 0
+    for given in told:
+        while bout.tick < min(given.tick, chronicle.end.ticks):
+            bout.step()
+        bout.give(given)
     while bout.tick < chronicle.end.ticks:
-        while at < len(told) and told[at].tick == bout.tick:
-            bout.give(told[at])
-            at += 1
         bout.step()
     return recorder.chronicle()
