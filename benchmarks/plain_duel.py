@@ -78,10 +78,10 @@ class PlainDuel:
 
     def enter(self, seat: str, entry: SeatEntry) -> Body:
         """A body at its entry."""
-        place = self.arena.entries[str(entry.at)]
+        where = self.arena.entries[str(entry.at)]
         table = self.book.fighters[entry.fighter]
-        ahead = 1.0 if place.facing == "right" else -1.0
-        return Body(seat, table, *place.at, ahead, entry.lives, health=table.pools["health"].max)
+        ahead = 1.0 if where.facing == "right" else -1.0
+        return Body(seat, table, where.at[0], where.at[1], ahead, entry.lives, health=table.pools["health"].max)
 
     def tell(self, what: str, who: str, figure: float = 0.0) -> None:
         """Note something that happened."""
@@ -161,10 +161,11 @@ class PlainDuel:
         attack = body.attack
         assert attack is not None
         shot = attack.shot
-        cooldown = self.in_ticks(attack.cooldown) - self.in_ticks(attack.windup)
+        assert shot is not None
+        cooldown = (self.in_ticks(attack.cooldown) if attack.cooldown else 0) - self.in_ticks(attack.windup)
         body.ready[body.attack_name] = self.tick + cooldown
         vx, vz = body.ahead * body.aim[0] * shot.speed, body.aim[1] * shot.speed
-        x, z = body.x + body.ahead * shot.muzzle[0], body.z + shot.muzzle[1]
+        x, z = body.x + body.ahead * place(shot.muzzle)[0], body.z + place(shot.muzzle)[1]
         gravity = shot.gravity_share * self.arena.gravity
         self.shots.append(Flying(body, attack, self.tick, self.tick + self.in_ticks(shot.life), x, z, vx, vz, gravity))
         self.tell("released", body.seat)
@@ -184,8 +185,8 @@ class PlainDuel:
             if not body.alive or body is shot.owner:
                 continue
             for hurtbox in body.table.hurtboxes.values():
-                reach = shot.attack.shot.radius + hurtbox.radius
-                if not left - reach <= body.x + body.ahead * hurtbox.from_[0] <= right + reach:
+                reach = radius_of(shot) + (hurtbox.radius or 0.0)
+                if not left - reach <= body.x + body.ahead * place(hurtbox.from_)[0] <= right + reach:
                     continue
                 for chord in range(CHORDS):
                     t = begin + chord * part
@@ -205,7 +206,7 @@ class PlainDuel:
 
     def floor_time(self, shot: Flying) -> float:
         """Seconds from birth to the floor."""
-        drop = shot.z - shot.attack.shot.radius - (self.arena.floor or 0.0)
+        drop = shot.z - radius_of(shot) - (self.arena.floor or 0.0)
         return (shot.vz + sqrt(shot.vz**2 + 2 * shot.gravity * drop)) / shot.gravity
 
     def bounds_time(self, shot: Flying) -> float:
@@ -226,10 +227,21 @@ class PlainDuel:
             body.back = self.tick + 1 + self.in_ticks(body.table.respawn_seconds)
 
 
+def place(written: object) -> tuple[float, ...]:
+    """An offset, which in this book is never the name of a joint."""
+    assert isinstance(written, tuple)
+    return written
+
+
+def radius_of(shot: Flying) -> float:
+    """The radius of what flies."""
+    return shot.attack.shot.radius if shot.attack.shot else 0.0
+
+
 def touch(x0: float, z0: float, x1: float, z1: float, body: Body, hurtbox: Hurtbox, reach: float) -> float | None:
     """Fraction of the straight path at which it first comes within `reach` of an upright or pointlike hurtbox."""
-    ax, az = body.x + body.ahead * hurtbox.from_[0], body.z + hurtbox.from_[1]
-    top = hurtbox.to or hurtbox.from_
+    ax, az = body.x + body.ahead * place(hurtbox.from_)[0], body.z + place(hurtbox.from_)[1]
+    top = place(hurtbox.to or hurtbox.from_)
     bz = body.z + top[1]
     low, high = min(az, bz), max(az, bz)
     dx, dz = x1 - x0, z1 - z0

@@ -10,7 +10,7 @@ import pytest
 import emberwound as ew
 from conftest import range_rules
 from emberwound import events
-from emberwound.draw.files import to_png
+from emberwound.draw.files import to_bytes
 from emberwound.draw.story import draw_story
 
 if TYPE_CHECKING:
@@ -47,7 +47,7 @@ def test_the_figure_shows_each_path_each_wound_and_each_fate(saltglass: ew.Ruleb
     assert [text for text in texts(health) if text.isdigit()] == ["1", "3", "8", "4", "5", "6", "7"]
     steps = {point for line in points(health) for point in line}
     assert {(event.time, event.vital_left) for event in wounds} <= steps
-    assert to_png(sheet).startswith(b"\x89PNG")
+    assert to_bytes(sheet).startswith(b"\x89PNG")
 
 
 @pytest.mark.parametrize("fighters", [0, 1])
@@ -59,4 +59,4 @@ def test_a_bout_in_which_nothing_flies_can_be_drawn(fighters: int) -> None:
     bout.advance(0.5)
     sheet = draw_story(recorder.chronicle())
     assert sheet.axes[0].get_title(loc="left").startswith("0 shots, 0 hits")
-    assert to_png(sheet).startswith(b"\x89PNG")
+    assert to_bytes(sheet).startswith(b"\x89PNG")

@@ -1,173 +1,412 @@
-"""Sweeps and flight against independent references, compiled and in plain Python."""
+"""Sweeps, distances, flight and contact against independent references, compiled and in plain Python."""
 
 from __future__ import annotations
 
 from math import inf, sqrt
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
-from numpy.typing import NDArray
 
-from emberwound.geometry import flight, sweep
+from emberwound.geometry import contact, crowd, flight, gap, legs, pose, ray, sweep
+from emberwound.geometry.solids import Boxes, Capsules, nearest, touches
 
-Array = NDArray[np.float64]
+if TYPE_CHECKING:
+    from collections.abc import Callable
+
+    from numpy.typing import NDArray
+
+    Array = NDArray[np.float64]
+
 GRAZE = 1e-9
+THIRD = (sqrt(5) - 1) / 2
 
 
-def random_sweeps(count: int, seed: int) -> dict[str, Array]:
-    """Sweeps of all sizes and speeds, about half of them close to a touch; a tenth degenerate in some way."""
+def turns(rng: np.random.Generator, count: int) -> Array:
+    """Random axes of boxes."""
+    w, x, y, z = (q := rng.normal(size=(4, count))) / np.linalg.norm(q, axis=0)
+    rows = [
+        [1 - 2 * (y * y + z * z), 2 * (x * y - z * w), 2 * (x * z + y * w)],
+        [2 * (x * y + z * w), 1 - 2 * (x * x + z * z), 2 * (y * z - x * w)],
+        [2 * (x * z - y * w), 2 * (y * z + x * w), 1 - 2 * (x * x + y * y)],
+    ]
+    return np.array(rows).transpose(2, 0, 1)
+
+
+def scene(pair: str, count: int, seed: int) -> tuple[Capsules, Array, Capsules | Boxes, Array]:
+    """Movers, moves, targets and their moves, of all sizes and speeds; about half of them close to a touch."""
     rng = np.random.default_rng(seed)
-    axes = rng.normal(size=(count, 3)) * 10.0 ** rng.uniform(-2, 1, (count, 1))
-    axes[: count // 20] = 0.0
-    ends_a = rng.normal(size=(count, 3)) * 5
-    radii, capsule_radii = 10.0 ** rng.uniform(-2, 0, (2, count))
+    mover, target = pair.split()
+    radius = 10.0 ** rng.uniform(-2, 0, count)
     moves = rng.normal(size=(count, 3))
-    moves *= (10.0 ** rng.uniform(-2, np.log10(5000 / 30), count) / np.linalg.norm(moves, axis=1))[:, None]
-    moves[count // 20 : count // 10] = axes[count // 20 : count // 10] * rng.uniform(-9, 9, (count // 20, 1))
-    capsule_moves = rng.normal(size=(count, 3)) * 0.2
-    aside = rng.normal(size=(count, 3))
-    aside *= ((radii + capsule_radii) * rng.uniform(0, 2, count) / np.linalg.norm(aside, axis=1))[:, None]
-    meeting = ends_a + axes * rng.uniform(-0.2, 1.2, (count, 1)) + aside
-    centres = meeting - (moves - capsule_moves) * rng.uniform(-0.3, 1.3, (count, 1))
-    return {
-        "centres": centres,
-        "moves": moves,
-        "radii": radii,
-        "ends_a": ends_a,
-        "ends_b": ends_a + axes,
-        "capsule_moves": capsule_moves,
-        "capsule_radii": capsule_radii,
-    }
+    moves *= (10.0 ** rng.uniform(-2, np.log10(10_000 / 30), count) / np.linalg.norm(moves, axis=1))[:, None]
+    core = rng.normal(size=(count, 3)) * 10.0 ** rng.uniform(-2, 0.5, (count, 1))
+    core[: 0 if mover == "capsule" else None] = 0.0
+    target_moves = rng.normal(size=(count, 3)) * 0.2
+    near = rng.normal(size=(count, 3))
+    near /= np.linalg.norm(near, axis=1)[:, None]
+    centre = rng.normal(size=(count, 3)) * 5
+    targets: Capsules | Boxes
+    if target == "box":
+        half = 10.0 ** rng.uniform(-2, 0.7, (count, 3))
+        targets = Boxes.of(centre, half, turns(rng, count))
+        size = half.min(axis=1)
+    else:
+        axis = rng.normal(size=(count, 3)) * 10.0 ** rng.uniform(-2, 1, (count, 1))
+        axis[: count // 20 if target == "capsule" else None] = 0.0
+        size = 10.0 ** rng.uniform(-2, 0, count)
+        targets = Capsules.of(centre, centre + axis, size)
+        centre = centre + axis * rng.uniform(-0.2, 1.2, (count, 1))
+        parallel = slice(count // 20, count // 10)
+        moves[parallel] = axis[parallel] * rng.uniform(-9, 9, (count // 20, 1)) + 1e-9
+    meeting = centre + near * ((radius + size) * rng.uniform(0, 2.5, count))[:, None]
+    start = meeting - (moves - target_moves) * rng.uniform(-0.3, 1.3, (count, 1))
+    return Capsules.of(start, start + core, radius), moves, targets, target_moves
 
 
-def gap_at(t: Array, case: dict[str, Array]) -> tuple[Array, Array]:
-    """Distance of the centres to the axes at fractions t, and the sign of its growth."""
-    axis = case["ends_b"] - case["ends_a"]
-    relative = case["moves"] - case["capsule_moves"]
-    point = case["centres"] - case["ends_a"] + relative * t[:, None]
-    length = (axis * axis).sum(1)
-    share = np.clip((point * axis).sum(1) / np.where(length > 0, length, 1), 0, 1)
-    apart = point - axis * share[:, None]
-    return np.sqrt((apart * apart).sum(1)), (apart * relative).sum(1)
+def by_sections(function: Callable[[Array], Array], count: int, rounds: int) -> Array:
+    """Where on 0..1 a convex function is least, by golden sections."""
+    low, high = np.zeros(count), np.ones(count)
+    for _ in range(rounds):
+        a, b = high - THIRD * (high - low), low + THIRD * (high - low)
+        left = function(a) <= function(b)
+        low, high = np.where(left, low, a), np.where(left, b, high)
+    return (low + high) / 2
 
 
-def bisected(case: dict[str, Array]) -> tuple[Array, Array]:
-    """By bisection alone: the smallest gap of centre and axis, and the first time it comes down to the reach.
+def lengths(vectors: Array) -> Array:
+    found: Array = np.linalg.norm(vectors, axis=1)
+    return found
 
-    The distance of a point on a straight path to a segment is convex in time, so its slope changes sign once.
-    """
-    reach = case["radii"] + case["capsule_radii"]
-    low, high = np.zeros(len(reach)), np.ones(len(reach))
-    for _ in range(100):
+
+def distance_at(t: Array, movers: Capsules, moves: Array, targets: Capsules | Boxes) -> Array:
+    """Distance of the cores after a share t of the moves, the target at rest: nothing but projections and sections."""
+    start, core = movers.a + moves * t[:, None], movers.b - movers.a
+
+    def apart(share: Array) -> Array:
+        point = start + core * share[:, None]
+        if isinstance(targets, Boxes):
+            local = np.einsum("nij,nj->ni", targets.axes, point - targets.centre)
+            return lengths(local - np.clip(local, -targets.half, targets.half))
+        axis = targets.b - targets.a
+        length = (axis * axis).sum(1)
+        along = np.clip(((point - targets.a) * axis).sum(1) / np.where(length > 0, length, 1), 0, 1)
+        return lengths(point - targets.a - axis * along[:, None])
+
+    if not core.any():
+        return apart(np.zeros(len(t)))
+    ends = np.minimum(apart(np.zeros(len(t))), apart(np.ones(len(t))))
+    return np.minimum(ends, apart(by_sections(apart, len(t), 60)))
+
+
+def reference(movers: Capsules, moves: Array, targets: Capsules | Boxes, target_moves: Array) -> tuple[Array, Array]:
+    """The smallest distance of the cores and the first time it comes down to the reach, by sections alone."""
+    count, relative = len(movers.radius), moves - target_moves
+    reach = movers.radius + (targets.radius if isinstance(targets, Capsules) else 0.0)
+
+    def distance(t: Array) -> Array:
+        return distance_at(t, movers, relative, targets)
+
+    best = by_sections(distance, count, 70)
+    least = np.minimum(np.minimum(distance(best), distance(np.zeros(count))), distance(np.ones(count)))
+    low, high = np.zeros(count), np.where(distance(np.ones(count)) <= least, 1.0, best)
+    for _ in range(45):
         middle = (low + high) / 2
-        falling = gap_at(middle, case)[1] < 0
-        low, high = np.where(falling, middle, low), np.where(falling, high, middle)
-    nearest_time = np.where(gap_at(np.zeros(len(reach)), case)[1] >= 0, 0.0, high)
-    nearest = gap_at(nearest_time, case)[0]
-    low, high = np.zeros(len(reach)), nearest_time
-    for _ in range(100):
-        middle = (low + high) / 2
-        outside = gap_at(middle, case)[0] > reach
+        outside = distance(middle) > reach
         low, high = np.where(outside, middle, low), np.where(outside, high, middle)
-    return nearest, np.where(gap_at(np.zeros(len(reach)), case)[0] <= reach, 0.0, high)
-
-
-def test_a_hundred_thousand_sweeps_agree_with_bisection() -> None:
-    case = random_sweeps(100_000, 3)
-    found = sweep.sphere_capsule_touches(**case)
-    nearest, first = bisected(case)
-    reach = case["radii"] + case["capsule_radii"]
-    hit = np.isfinite(found)
-    assert 20_000 < hit.sum() < 80_000
-    deep, clear = nearest < reach * (1 - GRAZE), nearest > reach * (1 + GRAZE)
-    assert not (deep & ~hit).any(), "a hit was missed"
-    assert not (clear & hit).any(), "a hit was invented"
-    sure = nearest < reach * (1 - 1e-6)
-    assert np.abs(found - first)[sure].max() < 1e-6
-
-
-def test_kernels_give_the_same_bits_with_and_without_the_jit() -> None:
-    case = random_sweeps(2_000, 4)
-    compiled = sweep.sphere_capsule_touches(**case)
-    plain: Any = sweep.touch_capsule
-    starts, axes = case["centres"] - case["ends_a"], case["ends_b"] - case["ends_a"]
-    moves, reach = case["moves"] - case["capsule_moves"], case["radii"] + case["capsule_radii"]
-    for i in range(2_000):
-        fraction = plain.py_func(*starts[i].tolist(), *moves[i].tolist(), *axes[i].tolist(), float(reach[i]))
-        assert (inf if fraction > 1 else fraction) == compiled[i]
-
-
-@settings(max_examples=200, deadline=None)
-@given(st.integers(0, 10_000), st.integers(0, 2), st.floats(-50, 50))
-def test_a_sweep_does_not_depend_on_place_side_or_who_moves(index: int, axis: int, shift: float) -> None:
-    case = {name: values[index : index + 1] for name, values in random_sweeps(10_001, 5).items()}
-    reach = float((case["radii"] + case["capsule_radii"])[0])
-    gap = float(bisected(case)[0][0])
-    if abs(gap - reach) < 1e-6 * reach:
-        return
-    base = sweep.sphere_capsule_touches(**case)
-    mirror = np.ones(3)
-    mirror[axis] = -1
-    mirrored = {name: values * mirror if values.ndim == 2 else values for name, values in case.items()}
-    assert sweep.sphere_capsule_touches(**mirrored) == pytest.approx(base, abs=1e-9)
-    shifted = {
-        name: values + shift if name in {"centres", "ends_a", "ends_b"} else values for name, values in case.items()
-    }
-    assert sweep.sphere_capsule_touches(**shifted) == pytest.approx(base, abs=1e-7)
-    turned = {**case, "ends_a": case["ends_b"], "ends_b": case["ends_a"]}
-    assert sweep.sphere_capsule_touches(**turned) == pytest.approx(base, abs=1e-7)
-    swapped = {**case, "moves": -case["capsule_moves"], "capsule_moves": -case["moves"]}
-    assert sweep.sphere_capsule_touches(**swapped) == pytest.approx(base, abs=1e-9)
+    return least, np.where(distance(np.zeros(count)) <= reach, 0.0, high)
 
 
 @pytest.mark.parametrize(
-    ("start", "move", "axis", "reach", "fraction"),
+    ("pair", "count"),
     [
-        ((-2, 0, 0), (4, 0, 0), (0, 0, 0), 1, 0.25),  # a sphere head on: 1 of 4 to go
-        ((0, 0, 0.5), (4, 0, 0), (0, 0, 1), 1, 0),  # overlapping at the start
-        ((1, 0, 0.5), (4, 0, 0), (0, 0, 1), 1, inf),  # touching, moving apart
-        ((1, 0, 0.5), (-4, 0, 0), (0, 0, 1), 1, 0),  # touching, moving in
-        ((1, 0, 0.5), (0, 0, 0), (0, 0, 1), 1, inf),  # touching at rest
-        ((0, 0, 4), (0, 0, -4), (0, 0, 1), 1, 0.5),  # along the axis: 2 of 4 to the end's sphere
-        ((0.5, 0, 4), (0, 0, -4), (0, 0, 1), 1, (3 - sqrt(0.75)) / 4),  # beside the axis, inside its cylinder
-        ((1.5, 0, 4), (0, 0, -4), (0, 0, 1), 1, inf),  # parallel and outside
-        ((-2, 0, 5), (4, 0, 0), (0, 0, 1), 1, inf),  # over the end
-        ((-2, 0, 0), (0.5, 0, 0), (0, 0, 1), 1, inf),  # too short a move
-        ((-2, 0, 0), (4, 0, 0), (0, 0, 1), 0, 0.5),  # a point against a line that it crosses exactly
-        ((-2, 1e-3, 0), (4, 0, 0), (0, 0, 1), 0, inf),  # a point past a line
+        ("sphere sphere", 20_000),
+        ("sphere capsule", 100_000),
+        ("sphere box", 20_000),
+        ("capsule capsule", 2_000),
+        ("capsule box", 2_000),
     ],
 )
-def test_edge_cases_have_a_stated_answer(start: Any, move: Any, axis: Any, reach: float, fraction: float) -> None:
+def test_random_sweeps_agree_with_sections(pair: str, count: int) -> None:
+    case = scene(pair, count, 3)
+    found = touches(*case)
+    least, first = reference(*case)
+    reach = case[0].radius + (case[2].radius if isinstance(case[2], Capsules) else 0.0)
+    hit = np.isfinite(found)
+    assert 0.15 < hit.mean() < 0.85
+    assert not ((least < reach * (1 - GRAZE)) & ~hit).any(), "a hit was missed"
+    assert not ((least > reach * (1 + GRAZE)) & hit).any(), "a hit was invented"
+    sure = least < reach * (1 - 1e-6)
+    assert np.abs(found - first)[sure].max() < 1e-6
+
+
+@pytest.mark.parametrize("pair", ["sphere capsule", "sphere box", "capsule capsule", "capsule box"])
+def test_sweeps_do_not_depend_on_place_turn_side_or_who_moves(pair: str) -> None:
+    movers, moves, targets, target_moves = scene(pair, 1_000, 5)
+    least, _ = reference(movers, moves, targets, target_moves)
+    reach = movers.radius + (targets.radius if isinstance(targets, Capsules) else 0.0)
+    base = touches(movers, moves, targets, target_moves)
+    sure = np.abs(least - reach) > 1e-6 * reach
+    rng = np.random.default_rng(6)
+    turn = turns(rng, 1)[0]
+    for matrix, shift in (
+        (np.eye(3), rng.normal(size=3) * 20),
+        (turn, np.zeros(3)),
+        (np.diag([1.0, -1.0, 1.0]), np.zeros(3)),
+    ):
+        moved = Capsules(movers.a @ matrix.T + shift, movers.b @ matrix.T + shift, movers.radius)
+        if isinstance(targets, Boxes):
+            other: Capsules | Boxes = Boxes(targets.centre @ matrix.T + shift, targets.half, targets.axes @ matrix.T)
+        else:
+            other = Capsules(targets.a @ matrix.T + shift, targets.b @ matrix.T + shift, targets.radius)
+        again = touches(moved, moves @ matrix.T, other, target_moves @ matrix.T)
+        np.testing.assert_allclose(again[sure], base[sure], atol=1e-6)
+    backwards = touches(movers, -target_moves, targets, -moves)
+    np.testing.assert_allclose(backwards[sure], base[sure], atol=1e-9)
+    if isinstance(targets, Capsules) and pair == "capsule capsule":
+        swapped = touches(targets, target_moves, movers, moves)
+        np.testing.assert_allclose(swapped[sure], base[sure], atol=1e-6)
+
+
+def test_nearest_points_lie_on_both_skins_and_no_others_are_nearer() -> None:
+    for pair in ("capsule capsule", "capsule box"):
+        movers, _, targets, _ = scene(pair, 3_000, 8)
+        distance, mine, theirs = nearest(movers, targets)
+        least = distance_at(np.zeros(3_000), movers, np.zeros((3_000, 3)), targets)
+        reach = movers.radius + (targets.radius if isinstance(targets, Capsules) else 0.0)
+        np.testing.assert_allclose(distance, np.maximum(least - reach, 0), atol=1e-9)
+        apart = distance > 0
+        np.testing.assert_allclose(np.linalg.norm(mine - theirs, axis=1)[apart], distance[apart], atol=1e-9)
+        assert apart.any() and not apart.all()
+
+
+def test_kernels_give_the_same_bits_with_and_without_the_jit() -> None:
+    rng = np.random.default_rng(4)
+    plain: dict[Any, int] = {
+        sweep.touch_capsule: 10,
+        sweep.touch_box: 10,
+        gap.capsule_capsule_touch: 13,
+        gap.capsule_box_touch: 13,
+        flight.height_at: 5,
+        flight.dragged_fall_time: 6,
+    }
+    for kernel, arguments in plain.items():
+        for _ in range(300):
+            figures = rng.normal(size=arguments) * 2
+            figures[6:] = np.abs(figures[6:])
+            if kernel.py_func.__module__.endswith("flight"):
+                figures = np.abs(figures)
+            assert kernel.py_func(*figures.tolist()) == kernel(*figures.tolist())
+
+
+CAPSULE_EDGES = [
+    ((-2, 0, 0), (4, 0, 0), (0, 0, 0), 1, 0.25),  # a sphere head on: 1 of 4 to go
+    ((0, 0, 0.5), (4, 0, 0), (0, 0, 1), 1, 0),  # overlapping at the start
+    ((1, 0, 0.5), (4, 0, 0), (0, 0, 1), 1, inf),  # touching, moving apart
+    ((1, 0, 0.5), (-4, 0, 0), (0, 0, 1), 1, 0),  # touching, moving in
+    ((1, 0, 0.5), (0, 0, 0), (0, 0, 1), 1, inf),  # touching at rest
+    ((0, 0, 4), (0, 0, -4), (0, 0, 1), 1, 0.5),  # along the axis: 2 of 4 to the end's sphere
+    ((0.5, 0, 4), (0, 0, -4), (0, 0, 1), 1, (3 - sqrt(0.75)) / 4),  # beside the axis, inside its cylinder
+    ((1.5, 0, 4), (0, 0, -4), (0, 0, 1), 1, inf),  # parallel and outside
+    ((-2, 0, 5), (4, 0, 0), (0, 0, 1), 1, inf),  # over the end
+    ((-2, 0, 0), (0.5, 0, 0), (0, 0, 1), 1, inf),  # too short a move
+    ((-2, 0, 0), (4, 0, 0), (0, 0, 1), 0, 0.5),  # a point against a line that it crosses exactly
+    ((-2, 1e-3, 0), (4, 0, 0), (0, 0, 1), 0, inf),  # a point past a line
+]
+
+
+@pytest.mark.parametrize(("start", "move", "axis", "reach", "fraction"), CAPSULE_EDGES)
+def test_edge_cases_of_capsules_have_a_stated_answer(
+    start: Any, move: Any, axis: Any, reach: float, fraction: float
+) -> None:
     zero = [(0.0, 0.0, 0.0)]
-    found = sweep.sphere_capsule_touches([start], [move], [0.0], zero, [axis], zero, [float(reach)])
+    for size in (0.0, reach):
+        mover, target = Capsules.of([start], [start], [size]), Capsules.of(zero, [axis], [reach - size])
+        assert touches(mover, [move], target, zero)[0] == pytest.approx(fraction, abs=1e-12)
+    longer = Capsules.of([start], [np.add(start, (0, 0, 1e-13))], [float(reach)])
+    if reach:
+        assert touches(longer, [move], Capsules.of(zero, [axis], [0.0]), zero)[0] == pytest.approx(fraction, abs=1e-6)
+
+
+@pytest.mark.parametrize(
+    ("start", "move", "half", "reach", "fraction"),
+    [
+        ((-3, 0, 0), (4, 0, 0), (1, 1, 1), 0.5, 0.375),  # square on a face
+        ((-3, 1.3, 0), (4, 0, 0), (1, 1, 1), 0.5, (2 - 0.4) / 4),  # on an edge: sqrt(.5^2 - .3^2) = .4 before it
+        ((-3, 1.3, 1.3), (4, 0, 0), (1, 1, 1), 0.5, (2 - sqrt(0.25 - 0.18)) / 4),  # on a corner
+        ((-3, 1.4, 1.4), (4, 0, 0), (1, 1, 1), 0.5, inf),  # past the corner, though not past the grown box
+        ((0, 0, 0), (4, 0, 0), (1, 1, 1), 0, 0),  # a point inside
+        ((-1, 0, 0), (4, 0, 0), (1, 1, 1), 0, 0),  # a point on the skin, moving in
+        ((-1, 0, 0), (-4, 0, 0), (1, 1, 1), 0, inf),  # a point on the skin, moving out
+        ((-3, 0, 0), (4, 0, 0), (1, 1, 1), 0, 0.5),  # a ray
+        ((-3, 0, 0), (4, 0, 0), (1, 0, 0), 0.5, 0.375),  # a box that is a line
+        ((-3, 0, 1.5), (4, 0, 0), (1, 1, 1), 0.5, inf),  # gliding along a face
+        ((-1.5, 0, 0), (-4, 0, 0), (1, 1, 1), 0.5, inf),  # touching, moving apart
+    ],
+)
+def test_edge_cases_of_boxes_have_a_stated_answer(
+    start: Any, move: Any, half: Any, reach: float, fraction: float
+) -> None:
+    zero, axes = [(0.0, 0.0, 0.0)], [np.eye(3)]
+    found = touches(Capsules.of([start], [start], [reach]), [move], Boxes.of(zero, [half], axes), zero)
     assert found[0] == pytest.approx(fraction, abs=1e-12)
 
 
 @pytest.mark.parametrize(
-    ("change", "message"),
+    ("call", "message"),
     [
-        ({"radii": [-1.0]}, "negative"),
-        ({"radii": [[1.0]]}, r"\(n,\)"),
-        ({"moves": [(0.0, np.nan, 0.0)]}, "finite"),
-        ({"moves": [(0.0, 0.0)]}, r"\(n, 3\)"),
+        (lambda: Capsules.of([(0, 0, 0)], [(0, 0, 0)], [-1.0]), "radius must not be negative"),
+        (lambda: Capsules.of([(0, 0, 0)], [(0, 0, 0)], [[1.0]]), r"radius \(n,\), with one n"),
+        (lambda: Capsules.of([(0, np.nan, 0)], [(0, 0, 0)], [1.0]), "finite"),
+        (lambda: Capsules.of([(0, 0)], [(0, 0)], [1.0]), r"\(n, 3\)"),
+        (lambda: Boxes.of([(0, 0, 0)], [(1, -1, 1)], [np.eye(3)]), "half sizes must not be negative"),
+        (lambda: Boxes.of([(0, 0, 0)], [(1, 1, 1)], [np.ones((3, 3))]), "unit vectors square to each other"),
+        (
+            lambda: touches(
+                Capsules.of([(0, 0, 0)], [(0, 0, 0)], [1.0]),
+                np.zeros((2, 3)),
+                Capsules.of([(0, 0, 0)], [(0, 0, 0)], [1.0]),
+                np.zeros((1, 3)),
+            ),
+            "of one n",
+        ),
     ],
 )
-def test_sweeps_refuse_what_is_no_shape(change: dict[str, Any], message: str) -> None:
-    point = [(0.0, 0.0, 0.0)]
-    case: dict[str, Any] = {
-        "centres": point,
-        "moves": point,
-        "radii": [1.0],
-        "ends_a": point,
-        "ends_b": point,
-        "capsule_moves": point,
-        "capsule_radii": [1.0],
-    }
+def test_solids_refuse_what_is_no_shape(call: Callable[[], object], message: str) -> None:
     with pytest.raises(ValueError, match=message):
-        sweep.sphere_capsule_touches(**(case | change))
+        call()
+
+
+def world(seed: int, shots: int, shapes: int) -> list[Any]:
+    """A crowd of legs with gravity, drag, ranges, options and layers, among moving capsules and boxes."""
+    rng = np.random.default_rng(seed)
+    flying, marks = np.zeros((legs.LEG_ROWS, shots)), np.zeros((legs.LEG_MARKS, shots), np.int64)
+    flying[legs.LEG_X : legs.LEG_Z + 1] = rng.uniform(0, 20, (3, shots))
+    flying[legs.LEG_VX : legs.LEG_VZ + 1] = rng.normal(size=(3, shots)) * 10.0 ** rng.uniform(0, 2.5, shots)
+    flying[legs.LEG_GRAVITY] = np.where(rng.random(shots) < 0.5, 9.81, 0)
+    flying[legs.LEG_DRAG] = np.where(rng.random(shots) < 0.3, rng.uniform(0, 3, shots), 0)
+    flying[legs.LEG_RADIUS] = rng.uniform(0, 0.3, shots)
+    flying[legs.LEG_TICK] = rng.integers(0, 3, shots)
+    flying[legs.LEG_BEGIN] = np.where(rng.random(shots) < 0.2, rng.uniform(0, 1 / 60, shots), 0)
+    flying[legs.LEG_ORIGIN : legs.LEG_ORIGIN + 3] = flying[:3]
+    flying[legs.LEG_RANGE] = np.where(rng.random(shots) < 0.2, rng.uniform(0.1, 5, shots), 0)
+    marks[legs.MARK_ID] = np.where(rng.random(shots) < 0.9, np.arange(1, shots + 1), 0)
+    marks[legs.MARK_OWNER] = rng.integers(1, shapes + 1, shots)
+    marks[legs.MARK_TEAM] = rng.integers(1, 4, shots)
+    marks[legs.MARK_LAYERS] = rng.integers(0, 8, shots) | np.where(rng.random(shots) < 0.8, legs.WALL_LAYER, 0)
+    marks[legs.MARK_OPTIONS] = rng.integers(0, 4, shots)
+    marks[legs.MARK_PASSED] = rng.integers(0, 3, shots)
+    walls = np.array([1.0, 0, 0, 0, 20, 20, 20])
+    for leg in range(shots):
+        before = max(legs.tick_zero(flying, leg, 2, 60), 0.0)
+        if before and legs.leg_limit(flying, leg, marks[legs.MARK_LAYERS, leg], walls, 0.0, before)[1]:
+            marks[legs.MARK_ID, leg] = 0
+    flying[:, marks[legs.MARK_ID] == 0] = 0
+    marks[:, marks[legs.MARK_ID] == 0] = 0
+    boxes, box_marks = np.zeros((legs.SHAPE_ROWS, shapes)), np.zeros((legs.SHAPE_MARKS, shapes), np.int64)
+    for shape in range(shapes):
+        middle, shift = rng.uniform(0, 20, 3), rng.normal(size=3) * 0.1
+        boxes[legs.SHAPE_A : legs.SHAPE_A + 3, shape] = middle
+        boxes[legs.SHAPE_A_END : legs.SHAPE_A_END + 3, shape] = middle + shift
+        if shape % 3 == 0:
+            boxes[legs.SHAPE_B : legs.SHAPE_B + 3, shape] = rng.uniform(0.05, 2, 3)
+            boxes[legs.SHAPE_AXES : legs.SHAPE_AXES + 9, shape] = turns(rng, 1)[0].ravel()
+            pose.bound_box(boxes, shape)
+        else:
+            boxes[legs.SHAPE_B : legs.SHAPE_B + 3, shape] = middle + rng.normal(size=3)
+            boxes[legs.SHAPE_B_END : legs.SHAPE_B_END + 3, shape] = (
+                boxes[legs.SHAPE_B : legs.SHAPE_B + 3, shape] + shift
+            )
+            boxes[legs.SHAPE_RADIUS, shape] = rng.uniform(0.05, 1)
+            pose.bound_capsule(boxes, shape)
+        box_marks[legs.SHAPE_IS_BOX, shape] = shape % 3 == 0
+        box_marks[legs.SHAPE_LAYER, shape] = legs.WALL_LAYER if shape % 7 == 0 else 1 << rng.integers(0, 3)
+        box_marks[legs.SHAPE_OWNER, shape] = 0 if shape % 7 == 0 else shape + 1
+        box_marks[legs.SHAPE_TEAM, shape] = rng.integers(1, 4)
+        box_marks[legs.SHAPE_RANK, shape] = shapes - shape
+        box_marks[legs.SHAPE_BODY, shape] = shape + 1
+    touched = rng.integers(1, shapes + 1, (3, shots))
+    return [flying, marks, boxes, box_marks, touched, walls]
+
+
+def contacts_of(kernel: Any, arrays: list[Any], shots: int) -> tuple[Array, NDArray[np.int64]]:
+    found, found_marks = np.zeros((contact.FOUND_ROWS, shots)), np.zeros((contact.FOUND_MARKS, shots), np.int64)
+    count = kernel(*arrays, found, found_marks, (0, shots), 2, 60)
+    return found[:, :count], found_marks[:, :count]
+
+
+@pytest.mark.parametrize(("shots", "shapes"), [(300, 40), (2_500, 300), (50, 3)])
+def test_the_grid_finds_what_testing_every_pair_finds_to_the_same_bits(shots: int, shapes: int) -> None:
+    for fast in (1.0, 1e4):
+        arrays = world(7, shots, shapes)
+        arrays[0][legs.LEG_VX, 0] *= fast
+        arrays[0][legs.LEG_RADIUS, shots // 2] *= fast
+        by_pairs, by_grid = (
+            contacts_of(contact.first_contacts, arrays, shots),
+            contacts_of(crowd.crowd_contacts, arrays, shots),
+        )
+        np.testing.assert_array_equal(by_pairs[0], by_grid[0])
+        np.testing.assert_array_equal(by_pairs[1], by_grid[1])
+    met = set(by_pairs[1][contact.FOUND_WHAT].tolist())
+    assert met == {1, 2, 3, 4} if shapes > 3 else met
+
+
+def test_contacts_of_curved_paths_lie_on_the_skins_and_are_the_first() -> None:
+    arrays = world(9, 400, 30)
+    flying, marks, boxes, box_marks, touched, _ = arrays
+    found, found_marks = contacts_of(contact.first_contacts, arrays, 400)
+    assert found.shape[1] > 25
+    seen = dict(zip(found_marks[contact.FOUND_LEG].tolist(), range(found.shape[1]), strict=True))
+    for leg in np.flatnonzero(marks[legs.MARK_ID]).tolist():
+        zero = legs.tick_zero(flying, leg, 2, 60)
+        begin, end = max(zero, 0.0), zero + 1 / 60
+        if leg in seen:
+            end = found[contact.FOUND_SECONDS, seen[leg]]
+            if end <= begin:
+                continue
+        times = np.linspace(begin, end, 60)[:-1]
+        places = np.array([legs.leg_place(flying, leg, t) for t in times])
+        late = ((times - zero) * 60)[:, None]
+        for shape in range(30):
+            layers = marks[legs.MARK_LAYERS, leg] & box_marks[legs.SHAPE_LAYER, shape]
+            if not layers or legs.barred(marks, leg, box_marks, shape, touched):
+                continue
+            shift = boxes[legs.SHAPE_A_END : legs.SHAPE_A_END + 3, shape] - boxes[:3, shape]
+            a, b = boxes[:3, shape] + shift * late, boxes[3:6, shape] + shift * late
+            point = Capsules.of(places, places, np.zeros(len(times)))
+            if box_marks[legs.SHAPE_IS_BOX, shape]:
+                half = np.tile(boxes[3:6, shape], (len(times), 1))
+                axes = np.tile(boxes[legs.SHAPE_AXES : legs.SHAPE_AXES + 9, shape].reshape(3, 3), (len(times), 1, 1))
+                distance = nearest(point, Boxes.of(a, half, axes))[0]
+            else:
+                distance = nearest(point, Capsules.of(a, b, np.full(len(times), boxes[legs.SHAPE_RADIUS, shape])))[0]
+            assert distance.min() > flying[legs.LEG_RADIUS, leg] - 1e-5, (leg, shape)
+
+
+def test_a_ray_is_a_sweep_of_no_size() -> None:
+    _, _, boxes, box_marks, _, walls = world(11, 10, 60)
+    boxes[legs.SHAPE_A_END : legs.SHAPE_B_END + 3] = boxes[legs.SHAPE_A : legs.SHAPE_B + 3]
+    rng, shares = np.random.default_rng(2), np.empty(60)
+    hits = 0
+    for _ in range(200):
+        start, move = rng.uniform(1, 19, 3), rng.normal(size=3) * 10
+        ray.ray_touches(start, move, boxes, box_marks, 7, shares)
+        for shape in np.flatnonzero(shares <= 1).tolist():
+            hits += 1
+            place = (start + move * shares[shape])[None]
+            point = Capsules.of(place, place, [0.0])
+            if box_marks[legs.SHAPE_IS_BOX, shape]:
+                axes = boxes[legs.SHAPE_AXES : legs.SHAPE_AXES + 9, shape].reshape(1, 3, 3)
+                target: Capsules | Boxes = Boxes.of([boxes[:3, shape]], [boxes[3:6, shape]], axes)
+            else:
+                target = Capsules.of([boxes[:3, shape]], [boxes[3:6, shape]], [boxes[legs.SHAPE_RADIUS, shape]])
+            assert nearest(point, target)[0][0] < 1e-9
+        limit, what = ray.ray_limit(start, move, walls, legs.WALL_LAYER)
+        end = start + move * limit
+        assert what == 4 or min(abs(end - walls[4:]).min(), abs(end - walls[1:4]).min(), abs(end[2] - walls[0])) < 1e-9
+    assert hits > 25
 
 
 @settings(max_examples=300, deadline=None)
@@ -189,3 +428,27 @@ def test_falls_and_climbs_end_on_their_level(height: float, rise: float, gravity
                 assert at(time) == pytest.approx(
                     level, abs=1e-9 * (1 + (abs(rise) + gravity * time) * time + abs(height))
                 )
+
+
+@settings(max_examples=200, deadline=None)
+@given(st.floats(-20, 20), st.floats(-50, 50), st.sampled_from([0.0, 9.81]), st.floats(1e-6, 5), st.floats(-20, 20))
+def test_drag_solves_its_equation_and_crosses_levels_once(
+    height: float, rise: float, gravity: float, drag: float, level: float
+) -> None:
+    def at(t: float) -> float:
+        return flight.height_at(height, rise, gravity, drag, t)
+
+    step = 1e-4
+    for t in (0.1, 1.0, 3.0):
+        speed = (at(t + step) - at(t - step)) / (2 * step)
+        assert speed == pytest.approx(flight.rise_at(rise, gravity, drag, t), abs=1e-5 * (1 + abs(rise)))
+        bend = (at(t + step) - 2 * at(t) + at(t - step)) / step**2
+        assert bend == pytest.approx(-gravity - drag * speed, abs=1e-4 * (1 + abs(rise) * (1 + drag)))
+    for meet, sign in ((flight.dragged_fall_time, 1.0), (flight.dragged_climb_time, -1.0)):
+        time = meet(height, rise, gravity, drag, level, 3.0)
+        samples = [sign * (at(min(time, 3.0) * k / 50) - level) for k in range(50)]
+        if sign * (height - level) < 0:
+            assert time == 0.0
+        else:
+            assert min(samples) >= -1e-9
+            assert time == inf or at(time) == pytest.approx(level, abs=1e-6)

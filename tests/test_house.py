@@ -62,6 +62,7 @@ def test_a_bout_runs_without_tables_pictures_and_command_line(saltglass_path: Pa
 def test_every_event_is_in_the_union_and_every_reason_has_its_sentence() -> None:
     assert set(events.AnyEvent.__args__) == set(events.Event.__subclasses__())
     figures = {"victim": "reed", "hurtbox": "head", "place": "(1, 2)", "wait": "0.1 s (6 ticks)"}
+    figures |= {"wall": "pier", "pool": "oil", "needs": "5", "has": "2"}
     for reason in Reason:
         assert {name for _, name, _, _ in Formatter().parse(reason.sentence) if name} <= set(figures)
         assert "{" not in reason.say(**figures)

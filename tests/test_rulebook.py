@@ -35,7 +35,7 @@ SECONDS = 'allowed: seconds (0.2), a fraction of a second ("1/30") or frames ("1
 
 MISTAKES = {
     ("windup = 0", "windop = 0"): "attacks.dart.windop: unknown key (did you mean 'windup'?); allowed here: kind, damage, "
-    "windup, recovery, cooldown, shot",
+    "windup, releases, recovery, cooldown, rate, while, cost, charge, lunge, layers, own_team, owner, poses, shot, ray",
     ('fighter = "thrower"', 'fighter = "throwr"'): 'bouts.drill.seats.amber.fighter: there is no fighter "throwr" '
     "(did you mean 'thrower'?); known: thrower, post",
     ('kind = "ember"\ndamage = 1\n', 'kind = "embr"\ndamage = 1\n'): 'attacks.lob.kind: there is no kind "embr" '
@@ -52,22 +52,76 @@ MISTAKES = {
     ("speed = 20", "speed = 1e99"): f"attacks.dart.shot.speed: 1E+99; {POSITIVE}",
     ("radius = 0, speed", "radius = -1, speed"): f"attacks.dart.shot.radius: -1; {FROM_0}",
     ("damage = 12", "damage = -12"): f"attacks.dart.damage: -12; {FROM_0}",
-    ("damage = 12\n", ""): f"attacks.dart.damage: missing; required; {FROM_0}",
+    ('kind = "ember"\ndamage = 12\n', "damage = 12\n"): "attacks.dart.kind: missing; required where damage is above 0: "
+    "what kind of wound is it?",
     ("life = 60", "life = 0"): f"attacks.dart.shot.life: 0; {SECONDS}above 0, up to a million",
     ("buffer = 0.1", "buffer = -0.1"): f"settings.buffer: -0.1; {SECONDS}from 0 to a million",
     ("buffer = 0.1", 'buffer = "6 frames"'): f'settings.buffer: "6 frames"; {SECONDS}from 0 to a million',
     ("buffer = 0.1", "buffer = 1e-400000"): f"settings.buffer: 1E-400000; {SECONDS}from 0 to a million",
     ("tick_rate = 60", "tick_rate = 59.94"): "settings.tick_rate: 59.94; allowed: a whole number from 1 to 1000",
-    ("muzzle = [0.5, 1.0]", "muzzle = [0.5]"): "attacks.dart.shot.muzzle: [0.5]; allowed: [ahead, up] or [ahead, up, left], "
-    "finite numbers between -1e9 and 1e9",
+    ("muzzle = [0.5, 1.0]", "muzzle = [0.5]"): "attacks.dart.shot.muzzle: [0.5]; allowed: the name of a joint, "
+    "or an offset [ahead, up] or [ahead, up, left]",
+    ("muzzle = [0.5, 1.0]", "muzzle = [0.5, 200]"): "attacks.dart.shot.muzzle: [0.5, 200]; thrower is 1.8 high: "
+    "allowed within 180 of its feet",
+    ("muzzle = [0.5, 1.0]", 'muzzle = "hnd"'): 'attacks.dart.shot.muzzle: there is no joint of thrower "hnd"; known: none',
+    ("muzzle = [0.5, 1.0]", "muzzle = [0, 1], lift_deg = 20"): "attacks.dart.shot.lift_deg: 20 with an aim; "
+    'lift_deg raises the facing; set direction = "facing", or leave it out',
+    ("muzzle = [0.5, 1.0]", 'muzzle = [0, 1], on_wall = "bounce"'): "attacks.dart.shot.bounce: no bounce; "
+    'on_wall = "bounce" and bounce = { keep, times } belong together',
+    ("muzzle = [0.5, 1.0]", 'muzzle = [0, 1], on_wall = "bounce", bounce = { keep = 1.5, times = 2 }'):
+    "attacks.dart.shot.bounce.keep: 1.5; allowed: a share from 0 to 1",
+    ("muzzle = [0.5, 1.0]", "muzzle = [0, 1], count = 0"): "attacks.dart.shot.count: 0; allowed: a whole number from 1 to 64",
+    ("recovery = 0\n", "recovery = 0\nreleases = [0, 0.2, 0.1]\n"): "attacks.dart.releases[2]: 0.1 after 0.2; times must ascend",
+    ("cooldown = 0\n", "cooldown = 0\nrate = 2\n"): "attacks.dart.rate: a rate and a cooldown; rate is 1 / cooldown; "
+    "give one of them",
+    ("cooldown = 0\n", "rate = 0\n"): f"attacks.dart.rate: 0; {POSITIVE}",
+    ("cooldown = 0\n", "rate = 61\n"): "attacks.dart.rate: 61; allowed: above 0, up to settings.tick_rate, 60: "
+    "no attack is released twice in a tick",
+    ("cooldown = 0\n", "cost = { oil = 1 }\n"): 'attacks.dart.cost.oil: there is no pool of thrower "oil"; known: health',
+    ("cooldown = 0\n", "cost = { health = 91 }\n"): "attacks.dart.cost.health: 91; thrower never holds more than 90; "
+    "it could never begin this",
+    ("cooldown = 0\n", 'layers = ["bdy"]\n'): 'attacks.dart.layers[0]: there is no hurtbox with the layer "bdy" '
+    "(did you mean 'body'?); known: body",
+    ("cooldown = 0\n", 'while = ["running"]\n'): 'attacks.dart.while[0]: "running"; allowed: a list of "moving", '
+    '"airborne" and "guarding"',
+    ("cooldown = 0\n", "poses.hand = [{ at = 0, offset = [0, 1] }]\n"): 'attacks.dart.poses.hand: there is no joint of '
+    'thrower "hand"; known: none',
+    ("shot = { radius = 0.1, speed = 5, muzzle = [0.5, 1.0] }", ""): "attacks.lob.damage: 1 with nothing to carry it; "
+    "give the attack a shot or a ray",
+    ("speed = 5, muzzle", "muzzle"): f"attacks.lob.shot.speed: missing; required; {POSITIVE}",
+    ("radius = 0.1 }\nhurtboxes.crown", "size = [0.2, 1] }\nhurtboxes.crown"): "fighters.post.hurtboxes.trunk.to: "
+    "a box with a second end; a box lies round its place `from`; leave `to` out",
+    ("hurtboxes.crown = { from = [0.0, 1.9], radius = 0.1,", "hurtboxes.crown = { from = [0.0, 1.9],"):
+    "fighters.post.hurtboxes.crown: neither radius nor size; a sphere or capsule has a radius, a box has a size; "
+    "give one of them",
+    ("[arenas.range.entries]", "[arenas.range.walls]\npier = { at = [50, 1], size = [0, 2] }\n[arenas.range.entries]"):
+    "arenas.range.walls.pier.size: [0, 2]; each size of a wall must be above 0: a wall has a thickness",
+    ("[arenas.range.entries]", "[arenas.range.walls]\npier = { at = [10, 0], size = [1, 2] }\n[arenas.range.entries]"):
+    "arenas.range.entries.butts.at: [10, 0] is inside the wall pier; choose a place beside it",
+    ("[arenas.range.entries]", "[arenas.range.paths]\nshore = { points = [[1, 0]] }\n[arenas.range.entries]"):
+    "arenas.range.paths.shore.points: 1 points; a path needs at least 2",
+    ("[arenas.range]", '[arenas.range]\nplane = "full"'): 'arenas.range.bounds.low: [-1000, -10]; '
+    'a point of an arena with plane = "full" is [x, y, z]',
+    ("[arenas.range]", '[arenas.range]\nplane = "top"'): "arenas.range.floor: 0; seen from the top there are no heights; "
+    "leave the floor out",
+    ('press = "dart"', "move = 2"): "bouts.drill.orders[0].move: 2; seen from the side a move is a number from -1 (left) to 1 (right)",
+    ('press = "dart"', "move = 1"): "bouts.drill.orders[0].move: an order to walk; thrower has no speed; give it one",
+    ('press = "dart"', 'hold = ["guard"]'): 'bouts.drill.orders[0].hold[0]: there is no attack or guard of thrower "guard"; '
+    "known: dart, lob",
+    ('press = "dart"', 'patrol = "shore"'): 'bouts.drill.orders[0].patrol: there is no path of arena range "shore"; known: none',
+    ('press = "dart"', "aim = [1, 0]\nevery = 1"): "bouts.drill.orders[0].every: nothing to press; every repeats a press; "
+    "give it one",
+    ('press = "dart"', 'press = "dart"\nevery = 0.5\nuntil = 1'): "bouts.drill.orders[0].until: 1; it must come after time, 1",
+    ('press = "dart"', "facing = 90"): 'bouts.drill.orders[0].facing: 90; seen from the side a fighter looks "left" or "right"',
     ("floor = 0", 'floor = "low"'): f'arenas.range.floor: "low"; {NUMBER}',
     ("floor = 0", "floor = 2000"): "arenas.range.floor: 2000; the floor must lie in the bounds: -10 to 1000",
     ("low = [-1000, -10]", "low = [1000, -10]"): "arenas.range.bounds: low [1000, -10], high [1000, 1000]; "
     "each number of low must be less",
     ("butts = { at = [10, 0]", "butts = { at = [10, -5]"): "arenas.range.entries.butts.at: [10, -5] is outside the arena; "
     "allowed: [-1000, 0] to [1000, 1000]",
-    ('facing = "left"', 'facing = "west"'): 'arenas.range.entries.butts.facing: "west"; allowed: "left" or "right"',
-    ("[arenas.range]", '[arenas.range]\nplane = "back"'): 'arenas.range.plane: "back"; allowed: "side"',
+    ('facing = "left"', 'facing = "west"'): 'arenas.range.entries.butts.facing: "west"; allowed: "left" or "right", '
+    "or degrees in an arena seen from the top or in full",
+    ("[arenas.range]", '[arenas.range]\nplane = "back"'): 'arenas.range.plane: "back"; allowed: "side", "top" or "full"',
     ("pools.health = { max = 90, vital = true }\nhurtboxes.chest", "pools.health = { max = 90 }\nhurtboxes.chest"):
     "fighters.thrower.pools: no pool is vital; exactly one pool of a fighter needs vital = true",
     ("pools.shield = { max = 60 }", "pools.shield = { max = 60, vital = true }"):
@@ -88,8 +142,8 @@ MISTAKES = {
     "'_' and '-', at most 60 in all",
     ('at = "line"', 'at = "lime"'): 'bouts.drill.seats.amber.at: there is no entry of arena range "lime" '
     "(did you mean 'line'?); known: line, butts",
-    ('at = "line"', "at = [1, 2, 3]"): "bouts.drill.seats.amber.at: [1, 2, 3]; allowed: the name of an entry of the bout's "
-    "arena, or a point [x, z]",
+    ('at = "line"', "at = [1, 2, 3]"): "bouts.drill.seats.amber.at: [1, 2, 3]; a point of an arena with "
+    'plane = "side" is [x, z]',
     ('seat = "amber"', 'seat = "ambr"'): 'bouts.drill.orders[0].seat: there is no seat "ambr" '
     "(did you mean 'amber'?); known: amber",
     ('press = "dart"', 'press = "drat"'): 'bouts.drill.orders[0].press: there is no attack of thrower "drat" '
@@ -97,7 +151,7 @@ MISTAKES = {
     ('press = "dart"', "aim = [0, 0]"): "bouts.drill.orders[0].aim: [0, 0]; an aim needs a direction: "
     "give a number other than 0",
     ('press = "dart"', "teleport = true"): "bouts.drill.orders[0].teleport: true without a place; "
-    "a teleport needs place = [x, z]",
+    "a teleport needs a place to go to",
     ("time = 1", "time = 5"): "bouts.drill.orders[0].time: 5; the bout is over after 5 s; an order must come before",
     ("max_seats = 4", "max_seats = 0"): "settings.max_seats: 0; allowed: a whole number from 1 to 100000",
 }  # fmt: skip

@@ -195,5 +195,5 @@ def test_tracks_follow_the_bout(saltglass: ew.Rulebook) -> None:
     assert tracks.live_shots.sum() == len(tracks.shot_ids)
     flown = tracks.shot(2)
     released = next(event for event in chronicle.events if isinstance(event, events.Released) and event.shot == 2)
-    (x, z), (vx, vz) = released.position, released.velocity
+    (x, z), (vx, vz) = released.position, released.velocity or (0, 0)
     assert flown[60 - 1] == pytest.approx((x + vx, z + vz - 0.6 * 9.81 / 2)), "a second after its release"

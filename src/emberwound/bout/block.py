@@ -11,8 +11,8 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from emberwound.geometry.contact import CAPSULE_MARKS, CAPSULE_ROWS, LEG_ROWS
-from emberwound.geometry.pose import FRAME_ROWS
+from emberwound.geometry.legs import LEG_MARKS, LEG_ROWS, SHAPE_MARKS, SHAPE_ROWS
+from emberwound.geometry.pose import FRAME_MARKS, FRAME_ROWS
 from emberwound.vocabulary.clock import NEVER
 
 if TYPE_CHECKING:
@@ -34,20 +34,38 @@ COUNTS = 16
     ASKED,
     CURSOR,
     SEED,
-) = range(12)
-"""Rows of `counts`: `LAY` is for how many more ticks hurtboxes are laid anew, `ASKED` whether orders wait."""
+    MOVERS,
+    LOOKERS,
+) = range(14)
+"""Rows of `counts`: `LAY` is for how many more ticks shapes are laid anew, `ASKED` whether orders wait, `MOVERS` how
+many bodies move by themselves, `LOOKERS` whether any turns to its foes."""
 
-BODY_ATTACK, BODY_BEGAN, BODY_LIFE, BODY_DIED = range(4, 8)
-BODY_MARKS = 8
-"""Marks of a body after those of `geometry.pose`: slot + 1 of its attack, and the `seq` of what began and ended it."""
+BODY_CHARGE = FRAME_ROWS
+BODY_ROWS = FRAME_ROWS + 1
+"""`BODY_CHARGE` is the share of a full charge that the attack at hand was begun with."""
+
+(
+    BODY_ATTACK,
+    BODY_BEGAN,
+    BODY_LIFE,
+    BODY_DIED,
+    BODY_ANCHOR,
+    BODY_REPEAT,
+    BODY_STAGE,
+    BODY_CHARGING,
+) = range(FRAME_MARKS, FRAME_MARKS + 8)
+BODY_MARKS = FRAME_MARKS + 8
+"""Marks of a body after those of `geometry.pose`: slot + 1 of its attack; the `seq` of what began and ended it; the
+tick its attack or its row of held repeats started on, the number of the repeat, the next stage; and the tick + 1 since
+which it charges."""
 
 LIVE, CORPSE = 1, 2
 
-DUE_REMOVE, DUE_RELEASE, DUE_RECOVERED, DUE_LIFE, DUE_ENTER, DUE_RESPAWN, DUE_PRESS = range(7)
-"""The timers, in the order the agenda takes those of one tick: three of bodies, one of shots, three of seats."""
+DUE_REMOVE, DUE_STAGE, DUE_LIFE, DUE_ENTER, DUE_RESPAWN, DUE_PRESS, DUE_HOLD = range(7)
+"""The timers, in the order the agenda takes those of one tick: two of bodies, one of shots, four of seats."""
 
-ASK_AIM, ASK_AHEAD, ASK_PLACE, AIM, ENTRY, ENTRY_AHEAD = 0, 3, 5, 8, 11, 14
-SEAT_ROWS = 16
+ASK_AIM, ASK_AHEAD, ASK_PLACE, ASK_VELOCITY, ASK_MOVE, AIM, ENTRY, ENTRY_AHEAD, MOVE = 0, 3, 5, 8, 11, 13, 16, 19, 21
+SEAT_ROWS = 23
 
 (
     SEAT_FIGHTER,
@@ -60,14 +78,32 @@ SEAT_ROWS = 16
     SEAT_KEPT,
     SEAT_KEPT_UNTIL,
     SEAT_DIED,
-) = range(10)
-SEAT_MARKS = 10
-"""Marks of a seat: `SEAT_BODY`, `SEAT_PRESS` and `SEAT_KEPT` are column or slot + 1; `SEAT_DROPPED` is a bit a slot."""
+    SEAT_TEAM,
+    SEAT_ASK_HOLD,
+    SEAT_ASK_PATH,
+    SEAT_HOLD,
+    SEAT_GUARD,
+    SEAT_CHAIN,
+    SEAT_TOLD,
+    SEAT_PATH,
+    SEAT_LOOKS,
+    SEAT_DRAWS,
+) = range(20)
+SEAT_MARKS = 20
+"""Marks of a seat: `SEAT_BODY`, `SEAT_PRESS`, `SEAT_KEPT` and `SEAT_PATH` are a number + 1; `SEAT_DROPPED` and
+`SEAT_HOLD` are a bit a slot; `SEAT_CHAIN` is the slot + 1 of what it repeats while held; `SEAT_TOLD` is the number + 1
+of the reason last given for a hold that cannot begin; `SEAT_DRAWS` counts what the seat has drawn of its luck."""
 
-ASKED_AIM, ASKED_FACING, ASKED_PLACE, ASKED_TELEPORT = 1, 2, 4, 8
+ASKED_AIM, ASKED_FACING, ASKED_PLACE, ASKED_TELEPORT, ASKED_MOVE, ASKED_PATH, ASKED_HOLD, ASKED_FOE = (
+    1 << bit for bit in range(8)
+)
+HOLD_GUARD = 1 << 40
+"""The bit of the guard in what a seat is asked to hold."""
 
-SHOT_FIGHTER, SHOT_SLOT, SHOT_RELEASED = range(3, 6)
-SHOT_MARKS = 6
+SHOT_CHARGE = LEG_ROWS
+SHOT_ROWS = LEG_ROWS + 1
+SHOT_FIGHTER, SHOT_SLOT, SHOT_RELEASED, SHOT_BOUNCES, SHOT_PIERCES = range(LEG_MARKS, LEG_MARKS + 5)
+SHOT_MARKS = LEG_MARKS + 5
 
 ALIGNMENT = 64
 
@@ -77,31 +113,33 @@ class Block:
 
     def __init__(self, plan: Plan) -> None:
         bodies = 2 * plan.max_seats
-        capsules = bodies * plan.most_hurtboxes
+        self.first_wall = bodies * plan.most_hurtboxes
+        shapes = self.first_wall + len(plan.wall_names)
         real, whole = np.dtype(np.float64), np.dtype(np.int64)
-        shapes = {
+        layout = {
             "counts": (whole, 1, COUNTS),
-            "bodies": (real, FRAME_ROWS, bodies),
+            "bodies": (real, BODY_ROWS, bodies),
             "body_marks": (whole, BODY_MARKS, bodies),
-            "due": (whole, 1, 3 * bodies + plan.max_shots + 3 * plan.max_seats),
+            "due": (whole, 1, 2 * bodies + plan.max_shots + 4 * plan.max_seats),
             "ready": (whole, max(plan.most_attacks, 1), bodies),
             "pools": (real, plan.most_pools, bodies),
             "pools_since": (whole, plan.most_pools, bodies),
             "seats": (real, SEAT_ROWS, plan.max_seats),
             "seat_marks": (whole, SEAT_MARKS, plan.max_seats),
-            "shots": (real, LEG_ROWS, plan.max_shots),
+            "shots": (real, SHOT_ROWS, plan.max_shots),
             "shot_marks": (whole, SHOT_MARKS, plan.max_shots),
-            "capsules": (real, CAPSULE_ROWS, capsules),
-            "capsule_marks": (whole, CAPSULE_MARKS, capsules),
+            "touched": (whole, max(plan.most_pierced, 1), plan.max_shots),
+            "shapes": (real, SHAPE_ROWS, shapes),
+            "shape_marks": (whole, SHAPE_MARKS, shapes),
         }
         places, size = {}, 0
-        for name, (dtype, rows, capacity) in shapes.items():
+        for name, (dtype, rows, capacity) in layout.items():
             places[name] = size
             size += -(-rows * capacity * dtype.itemsize // ALIGNMENT) * ALIGNMENT
         self.memory = _aligned(size)
 
         def view(name: str) -> NDArray[np.generic]:
-            dtype, rows, capacity = shapes[name]
+            dtype, rows, capacity = layout[name]
             start = places[name]
             return self.memory[start : start + rows * capacity * dtype.itemsize].view(dtype).reshape(rows, capacity)
 
@@ -115,7 +153,7 @@ class Block:
         self.bodies = reals("bodies")
         self.body_marks = wholes("body_marks")
         self.due = wholes("due")[0]
-        capacities = [bodies] * 3 + [plan.max_shots] + [plan.max_seats] * 3
+        capacities = [bodies] * 2 + [plan.max_shots] + [plan.max_seats] * 4
         self.due_starts = list(accumulate(capacities, initial=0))
         self.timers = [self.due[a:b] for a, b in pairwise(self.due_starts)]
         self.ready = wholes("ready")
@@ -125,8 +163,11 @@ class Block:
         self.seat_marks = wholes("seat_marks")
         self.shots = reals("shots")
         self.shot_marks = wholes("shot_marks")
-        self.capsules = reals("capsules")
-        self.capsule_marks = wholes("capsule_marks")
+        self.touched = wholes("touched")
+        self.shapes = reals("shapes")
+        self.shape_marks = wholes("shape_marks")
+        self.shapes[:, self.first_wall :] = plan.tables.wall_shapes
+        self.shape_marks[:, self.first_wall :] = plan.tables.wall_marks
         self.due[:] = NEVER
         self.counts[NEXT_DUE] = NEVER
 

@@ -122,18 +122,19 @@ class Bout:
         seat: str | None = None,
         facing: Facing | None = None,
         lives: int = 1,
+        team: str | None = None,
     ) -> Seat:
         """Let a fighter enter on a new seat, at a named entry or at a point; the seat.
 
-        Without a name the seat is called after the fighter, with a number. Raises BoutError for unknown names, a
-        point outside the arena, a seat already taken, and when settings.max_seats have entered.
+        Without a name the seat is called after the fighter, with a number; without a team it is a team of its own.
+        Raises BoutError for unknown names, a point outside the arena, a seat already taken, and when
+        settings.max_seats have entered.
         """
         plan, names = self._plan, self._world.names
         checks.name("fighter", fighter, [each.name for each in plan.fighters])
         where = checks.name("entry", at, plan.entries) if isinstance(at, str) else checks.place("at", at, plan)
         called = _free_name(fighter, names) if seat is None else seat
-        if not isinstance(called, str) or not called:
-            raise BoutError(f"seat: give a name; got {seat!r}")
+        checks.called("seat", called)
         if called in names:
             raise BoutError(f"seat {called!r} is taken; give another name, or use bout.seat({called!r})")
         if self._world.counts[SEATS] == plan.max_seats:
@@ -144,8 +145,9 @@ class Bout:
             source="host",
             fighter=fighter,
             at=where,
-            facing=None if facing is None else checks.facing(facing),
+            facing=None if facing is None else checks.facing(facing, plan, foe=False),
             lives=checks.count("lives", lives, 1, MOST_LIVES),
+            team=None if team is None else checks.called("team", team),
         )
         take(self._world, given)
         return Seat(self._world, called)
@@ -153,7 +155,8 @@ class Bout:
     def give(self, given: Input) -> None:
         """Hand in an input as a chronicle records it; it counts for the coming tick, whatever tick it names."""
         if isinstance(given, Enter):
-            self.enter(given.fighter, at=given.at, seat=given.seat, facing=given.facing, lives=given.lives)
+            figures = {name: getattr(given, name) for name in ("at", "seat", "facing", "lives", "team")}
+            self.enter(given.fighter, **figures)
             return
         seat = self.seat(given.seat)
         figures = {name: getattr(given, name) for name in given.__struct_fields__[3:]}
@@ -230,7 +233,8 @@ class Bout:
         """The bout as it stands between two ticks."""
         world = self._world
         memory = world.block.memory.tobytes()
-        return Snapshot(self._made_for(), tuple(world.names), tuple(world.inputs), self._remainder, memory)
+        named = tuple(world.names), tuple(world.teams)
+        return Snapshot(self._made_for(), *named, tuple(world.inputs), self._remainder, memory)
 
     def restore(self, saved: Snapshot) -> None:
         """Go on from a snapshot, made by this bout or by another of the same rules, arena, tick rate and script.
@@ -247,6 +251,7 @@ class Bout:
             raise BoutError(f"the snapshot is of another bout ({which}); restore it into one made alike")
         self._world.block.memory[:] = np.frombuffer(saved.memory, np.uint8)
         self._world.names[:] = saved.names
+        self._world.teams[:] = saved.teams
         self._world.inputs[:] = saved.pending
         self._remainder = saved.remainder
         self.seed = self._world.counts[SEED]

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from math import isfinite
+from math import hypot, inf, isfinite
 from typing import TYPE_CHECKING
 
 from emberwound.vocabulary.errors import BoutError, unknown_name
@@ -55,10 +55,37 @@ def direction(what: str, value: object, plan: Plan) -> tuple[float, ...]:
     return numbers
 
 
-def facing(value: object) -> Facing:
-    """A side to look to."""
-    if value not in ("left", "right"):
-        raise BoutError(unknown_name("facing", value, ("left", "right")))
+def facing(value: object, plan: Plan, *, foe: bool = True) -> Facing:
+    """A side to look to, or degrees where a fighter can look around; the nearest foe, where that may be asked."""
+    named = ("left", "right", "foe") if foe else ("left", "right")
+    if isinstance(value, int | float) and not isinstance(value, bool) and plan.plane.looks_around:
+        if isfinite(value):
+            return float(value)
+        raise BoutError(f"facing: give finite degrees; got {value!r}")
+    if value not in named:
+        raise BoutError(unknown_name("facing", value, named if not plan.plane.looks_around else (*named, "degrees")))
+    return value  # type: ignore[return-value]
+
+
+def move(value: object, plan: Plan) -> float | tuple[float, ...]:
+    """Where to walk, as shares of the fighter's speed: a number from the side, else two."""
+    if not plan.plane.looks_around:
+        if isinstance(value, int | float) and not isinstance(value, bool) and -1.0 <= value <= 1.0:
+            return float(value)
+        raise BoutError(f"move: seen from the side give a number from -1 (left) to 1 (right); got {value!r}")
+    try:
+        across, along = (float(each) for each in value)  # type: ignore[attr-defined]
+    except (TypeError, ValueError):
+        across = along = inf
+    if not hypot(across, along) <= 1.0 + 1e-9:
+        raise BoutError(f"move: give (x, y) no longer than 1; got {value!r}")
+    return (across, along)
+
+
+def called(what: str, value: object) -> str:
+    """A name for something new."""
+    if not isinstance(value, str) or not value:
+        raise BoutError(f"{what}: give a name; got {value!r}")
     return value
 
 

@@ -8,21 +8,31 @@ from emberwound.bout.block import (
     AIM,
     ASK_AHEAD,
     ASK_AIM,
+    ASK_MOVE,
     ASK_PLACE,
+    ASK_VELOCITY,
     ASKED,
     ASKED_AIM,
     ASKED_FACING,
+    ASKED_FOE,
+    ASKED_HOLD,
+    ASKED_MOVE,
+    ASKED_PATH,
     ASKED_PLACE,
     ASKED_TELEPORT,
     DUE_ENTER,
     ENTRY,
     ENTRY_AHEAD,
+    HOLD_GUARD,
+    SEAT_ASK_HOLD,
+    SEAT_ASK_PATH,
     SEAT_ASKED,
     SEAT_DROPPED,
     SEAT_FIGHTER,
     SEAT_LIFE,
     SEAT_LIVES,
     SEAT_PRESS,
+    SEAT_TEAM,
     SEATS,
     TICK,
 )
@@ -59,6 +69,7 @@ def _enter(world: World, given: Enter) -> None:
     block.seat_marks[SEAT_FIGHTER, seat] = fighter.id if fighter else 0
     block.seat_marks[SEAT_LIFE, seat] = 1
     block.seat_marks[SEAT_LIVES, seat] = given.lives
+    block.seat_marks[SEAT_TEAM, seat] = world.team_number(given.team, seat)
     stand(world, seat)
     block.timers[DUE_ENTER][seat] = counts[TICK]
     world.wake(counts[TICK])
@@ -67,27 +78,62 @@ def _enter(world: World, given: Enter) -> None:
 def _order(world: World, seat: int, given: Order) -> None:
     block, plane = world.block, world.plan.plane
     asked = 0
+    if given.move is not None:
+        block.seats[ASK_MOVE : ASK_MOVE + 2, seat] = plane.ground(given.move)
+        asked |= ASKED_MOVE
     if given.aim is not None:
         block.seats[ASK_AIM : ASK_AIM + 3, seat] = plane.lift(given.aim)
         asked |= ASKED_AIM
-    if given.facing is not None:
+    if given.facing == "foe":
+        asked |= ASKED_FOE
+    elif given.facing is not None:
         block.seats[ASK_AHEAD : ASK_AHEAD + 2, seat] = plane.heading(given.facing)
         asked |= ASKED_FACING
     if given.press is not None:
-        slot = world.fighter_of_seat(seat).slot(given.press)
-        older = int(block.seat_marks[SEAT_PRESS, seat]) - 1
-        if older >= 0 and older != slot:
-            block.seat_marks[SEAT_DROPPED, seat] |= 1 << older
-        if slot is not None:
-            block.seat_marks[SEAT_DROPPED, seat] &= ~(1 << slot)
-            block.seat_marks[SEAT_PRESS, seat] = slot + 1
-    block.seat_marks[SEAT_ASKED, seat] |= asked
+        _press(world, seat, given.press)
+    if given.hold is not None:
+        block.seat_marks[SEAT_ASK_HOLD, seat] = _held(world, seat, given.hold)
+        asked |= ASKED_HOLD
+    if given.patrol is not None:
+        block.seat_marks[SEAT_ASK_PATH, seat] = world.plan.path_names.index(given.patrol) + 1
+        asked |= ASKED_PATH
+    before = int(block.seat_marks[SEAT_ASKED, seat])
+    for mine, other in (
+        (ASKED_FOE, ASKED_FACING),
+        (ASKED_FACING, ASKED_FOE),
+        (ASKED_MOVE, ASKED_PATH),
+        (ASKED_PATH, ASKED_MOVE),
+    ):
+        if asked & mine:
+            before &= ~other
+    block.seat_marks[SEAT_ASKED, seat] = before | asked
     world.counts[ASKED] = 1
 
 
+def _press(world: World, seat: int, attack: str) -> None:
+    marks = world.block.seat_marks[:, seat]
+    slot = world.fighter_of_seat(seat).slot(attack)
+    older = int(marks[SEAT_PRESS]) - 1
+    if older >= 0 and older != slot:
+        marks[SEAT_DROPPED] |= 1 << older
+    if slot is not None:
+        marks[SEAT_DROPPED] &= ~(1 << slot)
+        marks[SEAT_PRESS] = slot + 1
+
+
+def _held(world: World, seat: int, names: tuple[str, ...]) -> int:
+    """What is held, as a bit a slot, and one for the guard."""
+    fighter = world.fighter_of_seat(seat)
+    slots = [fighter.slot(name) for name in names]
+    return sum(1 << slot for slot in slots if slot is not None) | (HOLD_GUARD if "guard" in names else 0)
+
+
 def _place(world: World, seat: int, given: Place) -> None:
-    block = world.block
-    block.seats[ASK_PLACE : ASK_PLACE + 3, seat] = world.plan.plane.lift(given.position)
+    block, plane = world.block, world.plan.plane
+    block.seats[ASK_PLACE : ASK_PLACE + 3, seat] = plane.lift(given.position)
+    block.seats[ASK_VELOCITY : ASK_VELOCITY + 3, seat] = (
+        (0.0, 0.0, 0.0) if given.velocity is None else plane.lift(given.velocity)
+    )
     asked = int(block.seat_marks[SEAT_ASKED, seat]) & ~ASKED_TELEPORT
     block.seat_marks[SEAT_ASKED, seat] = asked | ASKED_PLACE | (ASKED_TELEPORT if given.teleport else 0)
     world.counts[ASKED] = 1

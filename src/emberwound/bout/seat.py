@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from emberwound.bout import bodies, checks
-from emberwound.bout.block import SEAT_LIFE, SEAT_LIVES, TICK
+from emberwound.bout.block import BODY_CHARGING, SEAT_LIFE, SEAT_LIVES, SEAT_TEAM, TICK
 from emberwound.bout.inputs import take
 from emberwound.geometry.pose import FRAME_AHEAD, FRAME_START
 from emberwound.vocabulary.errors import BoutError
@@ -29,36 +29,76 @@ class Seat:
         self.name = name
 
     def order(
-        self, *, aim: Sequence[float] | None = None, facing: Facing | None = None, press: str | None = None
+        self,
+        *,
+        move: float | Sequence[float] | None = None,
+        aim: Sequence[float] | None = None,
+        facing: Facing | None = None,
+        press: str | None = None,
+        hold: str | Sequence[str] | None = None,
+        patrol: str | None = None,
     ) -> None:
         """Tell the fighter what to do from the coming tick on; what is left out stays as it was.
 
-        `aim` is a direction in the arena, of any length; it turns the fighter to that side unless `facing` is given
-        with it. `facing` turns the fighter, and its aim with it. `press` begins an attack once. Raises BoutError.
+        `move` walks: from -1 to 1 seen from the side, else (x, y) no longer than 1, as shares of the fighter's speed;
+        `patrol` walks along a path of the arena instead. `aim` is a direction in the arena, of any length. `facing`
+        is "left" or "right", degrees from +x where it can look around, or "foe" to keep turning to the nearest one.
+        An aim turns the fighter to that side unless `facing` is given with it, and a move unless either is.
+        `press` begins an attack once; `hold` holds attacks or "guard" until the next `hold`, and () lets all go.
+        Raises BoutError.
         """
-        if aim is None and facing is None and press is None:
-            raise BoutError(f"seat {self.name!r}: an order for nothing; give aim, facing or press")
-        fighter = self._world.fighter_of_seat(self._index)
+        told = {"move": move, "aim": aim, "facing": facing, "press": press, "hold": hold, "patrol": patrol}
+        if all(each is None for each in told.values()):
+            raise BoutError(f"seat {self.name!r}: an order for nothing; give {', '.join(told)}")
+        if move is not None and patrol is not None:
+            raise BoutError("order: a fighter walks one way at a time; give move or patrol")
+        plan = self._world.plan
         given = Order(
             tick=self._world.counts[TICK],
             seat=self.name,
             source="host",
-            aim=None if aim is None else checks.direction("aim", aim, self._world.plan),
-            facing=None if facing is None else checks.facing(facing),
-            press=None
-            if press is None
-            else checks.name(f"attack of {fighter.name}", press, [each.name for each in fighter.attacks]),
+            move=None if move is None else checks.move(move, plan),
+            aim=None if aim is None else checks.direction("aim", aim, plan),
+            facing=None if facing is None else checks.facing(facing, plan),
+            press=None if press is None else self._attack(press),
+            hold=None if hold is None else self._held(hold),
+            patrol=None if patrol is None else checks.name(f"path of {plan.arena}", patrol, plan.path_names),
         )
+        if move is not None or patrol is not None:
+            self._must_walk()
         take(self._world, given)
 
-    def place(self, position: Sequence[float], *, teleport: bool = False) -> None:
+    def _attack(self, name: str) -> str:
+        fighter = self._world.fighter_of_seat(self._index)
+        return checks.name(f"attack of {fighter.name}", name, [each.name for each in fighter.attacks])
+
+    def _held(self, names: str | Sequence[str]) -> tuple[str, ...]:
+        fighter = self._world.fighter_of_seat(self._index)
+        known = [*(each.name for each in fighter.attacks), *(["guard"] if fighter.guards else [])]
+        wanted = (names,) if isinstance(names, str) else tuple(names)
+        return tuple(checks.name(f"attack or guard of {fighter.name}", each, known) for each in wanted)
+
+    def _must_walk(self) -> None:
+        fighter = self._world.fighter_of_seat(self._index)
+        if fighter.speed == 0.0:
+            raise BoutError(f"seat {self.name!r}: {fighter.name} has no speed; give it one in the rulebook")
+
+    def place(
+        self, position: Sequence[float], velocity: Sequence[float] | None = None, *, teleport: bool = False
+    ) -> None:
         """Move the body to `position` in the coming tick; it sweeps the way there unless it is a teleport.
 
-        Raises BoutError for a position outside the arena.
+        A body that its host places stays where it is put, in the air too, until it is ordered to walk or lunges.
+        `velocity` is what its shots may take a share of. Raises BoutError for a position outside the arena.
         """
-        where = checks.place("place", position, self._world.plan)
+        plan = self._world.plan
         given = Place(
-            tick=self._world.counts[TICK], seat=self.name, source="host", position=where, teleport=bool(teleport)
+            tick=self._world.counts[TICK],
+            seat=self.name,
+            source="host",
+            position=checks.place("place", position, plan),
+            velocity=None if velocity is None else checks.point("velocity", velocity, plan),
+            teleport=bool(teleport),
         )
         take(self._world, given)
 
@@ -90,11 +130,26 @@ class Seat:
 
     @property
     def facing(self) -> Facing | None:
-        """The side its living body looks to, or None."""
+        """The side its living body looks to, or degrees from +x where it can look around; None without a body."""
         row = self._body
         if row is None:
             return None
-        return "right" if self._world.block.bodies[FRAME_AHEAD, row] > 0.0 else "left"
+        return self._world.plan.plane.facing(self._world.block.bodies[FRAME_AHEAD : FRAME_AHEAD + 2, row].tolist())
+
+    @property
+    def team(self) -> str | None:
+        """The name of its team, or None for a team of its own."""
+        return self._world.team_name(int(self._world.block.seat_marks[SEAT_TEAM, self._index]))
+
+    @property
+    def doing(self) -> tuple[str, ...]:
+        """What its living body is doing: its attack, "charging", "moving", "airborne", "guarding"."""
+        row = self._body
+        if row is None:
+            return ()
+        attack = bodies.attack_of(self._world, row)
+        charging = ["charging"] if self._world.block.body_marks[BODY_CHARGING, row] else []
+        return (*([attack.name] if attack else []), *charging, *bodies.states_of(self._world, row))
 
     @property
     def pools(self) -> dict[str, float]:

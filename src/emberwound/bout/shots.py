@@ -1,14 +1,18 @@
-"""Shots come and go: a column is taken for each, and freed when it ends."""
+"""Shots come and go: a column is taken for each, rewritten at a bounce, and freed when it ends."""
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING, Any, NamedTuple
 
 import numpy as np
 
 from emberwound.bout.block import (
     DUE_LIFE,
+    SEAT_TEAM,
+    SHOT_BOUNCES,
+    SHOT_CHARGE,
     SHOT_FIGHTER,
+    SHOT_PIERCES,
     SHOT_RELEASED,
     SHOT_SLOT,
     SHOTS_FLYING,
@@ -16,23 +20,57 @@ from emberwound.bout.block import (
     SHOTS_TOP,
     TICK,
 )
-from emberwound.geometry.contact import (
+from emberwound.geometry.legs import (
+    LEG_BEGIN,
+    LEG_DRAG,
     LEG_GRAVITY,
+    LEG_ORIGIN,
     LEG_RADIUS,
+    LEG_RANGE,
+    LEG_TICK,
     LEG_VX,
     LEG_X,
     MARK_ID,
+    MARK_LAYERS,
+    MARK_OPTIONS,
     MARK_OWNER,
-    MARK_TICK,
+    MARK_TEAM,
+    leg_place,
+    tick_zero,
 )
 from emberwound.vocabulary.clock import NEVER
 from emberwound.vocabulary.events import Released, ShotEnded
 
 if TYPE_CHECKING:
     from emberwound.bout.world import World
-    from emberwound.plan.plan import AttackPlan, FighterPlan
+    from emberwound.plan.plan import AttackPlan, FighterPlan, LaunchPlan, ShotPlan
     from emberwound.plan.plane import Vector
     from emberwound.vocabulary.reasons import Reason
+
+
+class Flight(NamedTuple):
+    """What leaves a muzzle: whose it is, of which attack, from where, which way, and how charged."""
+
+    seat: int
+    fighter: FighterPlan
+    slot: int
+    muzzle: Vector
+    direction: Vector
+    charge: float
+    began: int
+
+
+class Ray(NamedTuple):
+    """A ray that has left and is not yet judged: its flight, its number, and the `seq` of its release."""
+
+    flight: Flight
+    number: int
+    released: int
+
+    @property
+    def attack(self) -> AttackPlan:
+        """The attack it is of."""
+        return self.flight.fighter.attacks[self.flight.slot]
 
 
 def is_full(world: World) -> bool:
@@ -40,42 +78,92 @@ def is_full(world: World) -> bool:
     return world.counts[SHOTS_FLYING] == world.plan.max_shots
 
 
-def launch(
-    world: World, seat: int, fighter: FighterPlan, slot: int, muzzle: Vector, velocity: Vector, began: int
-) -> None:
-    """Let a shot fly from `muzzle`; there must be room."""
-    block, counts = world.block, world.counts
-    ids = block.shot_marks[MARK_ID]
-    top = counts[SHOTS_TOP]
-    row = top if counts[SHOTS_FLYING] == top else int(np.argmin(ids[:top]))
-    counts[SHOTS_TOP] = max(top, row + 1)
-    counts[SHOTS_FLYING] += 1
-    counts[SHOTS_MADE] += 1
-    number = counts[SHOTS_MADE]
-    attack = fighter.attacks[slot]
-    shot = attack.shot
+def launch_ray(world: World, flight: Flight) -> Ray:
+    """Let a ray leave; it is judged in this tick."""
+    world.counts[SHOTS_MADE] += 1
+    number = world.counts[SHOTS_MADE]
     released = world.emit(
         Released,
-        by=world.names[seat],
-        cause=began,
+        by=world.names[flight.seat],
+        cause=flight.began,
+        attack=flight.fighter.attacks[flight.slot].name,
+        shot=number,
+        position=world.point(flight.muzzle),
+        direction=world.point(flight.direction),
+    )
+    return Ray(flight, number, released)
+
+
+def launch(world: World, flight: Flight, shot: ShotPlan, moving: list[float]) -> None:
+    """Let a shot fly; there must be room. It takes its share of the owner's velocity, `moving`, with it."""
+    block, counts = world.block, world.counts
+    row = _free_row(world)
+    counts[SHOTS_MADE] += 1
+    number = counts[SHOTS_MADE]
+    attack = flight.fighter.attacks[flight.slot]
+    speed = shot.speed * charged(attack, flight.charge, "speed")
+    velocity = [a * speed + b * shot.velocity_share for a, b in zip(flight.direction, moving, strict=True)]
+    released = world.emit(
+        Released,
+        by=world.names[flight.seat],
+        cause=flight.began,
         attack=attack.name,
         shot=number,
-        position=world.point(muzzle),
+        position=world.point(flight.muzzle),
         velocity=world.point(velocity),
     )
-    block.shots[LEG_X : LEG_X + 3, row] = muzzle
-    block.shots[LEG_VX : LEG_VX + 3, row] = velocity
-    block.shots[LEG_GRAVITY, row] = shot.gravity
-    block.shots[LEG_RADIUS, row] = shot.radius
-    marks = block.shot_marks
+    start_leg(world, row, flight.muzzle, velocity, 0.0)
+    legs, marks = block.shots, block.shot_marks
+    legs[LEG_GRAVITY, row] = shot.gravity
+    legs[LEG_RADIUS, row] = shot.radius
+    legs[LEG_DRAG, row] = shot.drag
+    legs[LEG_ORIGIN : LEG_ORIGIN + 3, row] = flight.muzzle
+    legs[LEG_RANGE, row] = shot.range
+    legs[SHOT_CHARGE, row] = flight.charge
     marks[MARK_ID, row] = number
-    marks[MARK_OWNER, row] = seat + 1
-    marks[MARK_TICK, row] = counts[TICK]
-    marks[SHOT_FIGHTER, row] = fighter.id
-    marks[SHOT_SLOT, row] = slot
+    marks[MARK_OWNER, row] = flight.seat + 1
+    marks[MARK_TEAM, row] = block.seat_marks[SEAT_TEAM, flight.seat]
+    if attack.launch:
+        _mark_launch(world, row, attack.launch)
+    marks[SHOT_FIGHTER, row] = flight.fighter.id
+    marks[SHOT_SLOT, row] = flight.slot
     marks[SHOT_RELEASED, row] = released
+    marks[SHOT_BOUNCES, row] = shot.bounces
     block.timers[DUE_LIFE][row] = counts[TICK] + shot.life_ticks
     world.wake(counts[TICK] + shot.life_ticks)
+
+
+def _mark_launch(world: World, row: int, launched: LaunchPlan) -> None:
+    marks = world.block.shot_marks
+    marks[MARK_LAYERS, row] = launched.layers
+    marks[MARK_OPTIONS, row] = launched.options
+    marks[SHOT_PIERCES, row] = launched.pierce
+
+
+def _free_row(world: World) -> int:
+    block, counts = world.block, world.counts
+    top = counts[SHOTS_TOP]
+    row = top if counts[SHOTS_FLYING] == top else int(np.argmin(block.shot_marks[MARK_ID, :top]))
+    counts[SHOTS_TOP] = max(top, row + 1)
+    counts[SHOTS_FLYING] += 1
+    return row
+
+
+def start_leg(world: World, row: int, position: Vector, velocity: list[float], begin: float) -> None:
+    """Let a new stretch of a shot's flight start `begin` seconds into this tick."""
+    legs = world.block.shots
+    legs[LEG_X : LEG_X + 3, row] = position
+    legs[LEG_VX : LEG_VX + 3, row] = velocity
+    legs[LEG_TICK, row] = world.counts[TICK]
+    legs[LEG_BEGIN, row] = begin
+
+
+def charged(attack: AttackPlan, share: float, what: str) -> float:
+    """What a charge of `share` multiplies damage or speed by: from 1 to the factor of a full one, evenly."""
+    if attack.charge is None:
+        return 1.0
+    full: float = getattr(attack.charge, what)
+    return 1.0 + (full - 1.0) * share
 
 
 def attack_of(world: World, row: int) -> AttackPlan:
@@ -101,6 +189,7 @@ def end(world: World, row: int, reason: Reason, position: Vector, *, time: float
     )
     block.shots[:, row] = 0.0
     marks[:, row] = 0
+    block.touched[:, row] = 0
     block.timers[DUE_LIFE][row] = NEVER
     counts[SHOTS_FLYING] -= 1
     top = counts[SHOTS_TOP]
@@ -111,6 +200,6 @@ def end(world: World, row: int, reason: Reason, position: Vector, *, time: float
 
 def place_of(world: World, row: int) -> Vector:
     """Where a shot is at the start of the tick."""
-    x, y, z, vx, vy, vz, gravity, _ = world.block.shots[:, row].tolist()
-    t = (world.counts[TICK] - int(world.block.shot_marks[MARK_TICK, row])) / world.plan.tick_rate
-    return (x + vx * t, y + vy * t, z + (vz - 0.5 * gravity * t) * t)
+    legs = world.block.shots
+    place: Vector = leg_place(legs, row, tick_zero(legs, row, world.counts[TICK], world.plan.tick_rate))
+    return place

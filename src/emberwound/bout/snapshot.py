@@ -8,13 +8,14 @@ from emberwound.vocabulary.orders import Input
 
 
 class Snapshot(msgspec.Struct, frozen=True):
-    """The block as bytes, the seats' names by id, inputs not yet taken, and the part of a tick not yet run.
+    """The block as bytes, the names of seats and teams, inputs not yet taken, and the part of a tick not yet run.
 
     `made_for` names the rules, arena, tick rate and script that a bout must share to take it.
     """
 
     made_for: tuple[str, str, int, str | None]
     names: tuple[str, ...]
+    teams: tuple[str, ...]
     pending: tuple[Input, ...]
     remainder: int
     memory: bytes

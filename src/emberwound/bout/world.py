@@ -15,11 +15,16 @@ if TYPE_CHECKING:
 
     from numpy.typing import NDArray
 
+    from emberwound.bout.shots import Ray
     from emberwound.plan import Plan
     from emberwound.plan.plan import FighterPlan
     from emberwound.plan.script import Script
     from emberwound.vocabulary.events import Event
     from emberwound.vocabulary.orders import Input
+
+
+LONE_TEAM = 1 << 30
+"""Teams from this number on are of one seat each."""
 
 
 class Slain:
@@ -50,9 +55,11 @@ class World:
         "inputs",
         "names",
         "plan",
+        "rays",
         "releasing",
         "script",
         "slain",
+        "teams",
     )
 
     def __init__(self, plan: Plan, script: Script | None) -> None:
@@ -63,7 +70,9 @@ class World:
         self.names: list[str] = []
         self.events: list[Event] = []
         self.inputs: list[Input] = []
-        self.releasing: list[tuple[int, int, int]] = []
+        self.teams: list[str] = []
+        self.releasing: list[tuple[int, int, int, int]] = []
+        self.rays: list[Ray] = []
         self.slain: dict[int, Slain] = {}
         self.contacts = 0
         self.found = np.empty((FOUND_ROWS, plan.max_shots))
@@ -87,6 +96,18 @@ class World:
         cursor = self.counts[CURSOR]
         scripted = script.inputs[cursor].tick if script and cursor < len(script.inputs) else NEVER
         return min(int(block.due.min()), scripted)
+
+    def team_number(self, name: str | None, seat: int) -> int:
+        """The number of a team; a seat without one is a team of its own."""
+        if name is None:
+            return LONE_TEAM + seat
+        if name not in self.teams:
+            self.teams.append(name)
+        return self.teams.index(name) + 1
+
+    def team_name(self, number: int) -> str | None:
+        """The name of a team by its number; None for that of a lone seat."""
+        return None if number >= LONE_TEAM else self.teams[number - 1]
 
     def fighter_of_seat(self, seat: int) -> FighterPlan:
         """The plan of the fighter on a seat."""

@@ -8,6 +8,8 @@ import msgspec
 
 from emberwound.vocabulary.events import (
     BodyRemoved,
+    Bounced,
+    ChargeBegan,
     Died,
     Entered,
     Interrupted,
@@ -55,21 +57,33 @@ class _Teller:
         self.rate = chronicle.header.tick_rate
 
     def sentence(self, event: Event) -> str | None:
+        return self._of_shots(event) or self._of_fighters(event)
+
+    def _of_fighters(self, event: Event) -> str | None:
         if isinstance(event, Entered):
-            looks = "right" if event.facing[0] > 0.0 else "left"
+            looks = "right" if event.facing[0] > 0.0 else "left" if event.facing[0] < 0.0 else "along y"
             lives = f", {event.lives} lives" if event.lives > 1 else ""
-            return f"{event.seat} ({event.fighter}) enters at {_point(event.position)}, facing {looks}{lives}"
+            side = f", of team {event.team}" if event.team else ""
+            return f"{event.seat} ({event.fighter}) enters at {_point(event.position)}, facing {looks}{lives}{side}"
+        if isinstance(event, Refused):
+            wait = "a moment" if event.wait_ticks is None else self._span(event.wait_ticks)
+            said = event.reason.say(wait=wait, pool=event.pool, needs=_figure(event.needs), has=_figure(event.has))
+            return f"{event.seat}: {event.order} refused: {said}"
+        return self._fate(event)
+
+    def _of_shots(self, event: Event) -> str | None:
         if isinstance(event, Released):
-            return f"{event.by} lets fly {event.attack} {event.shot} from {_point(event.position)}"
+            does = "lets fly" if event.velocity else "sends out"
+            return f"{event.by} {does} {event.attack} {event.shot} from {_point(event.position)}"
+        if isinstance(event, Bounced):
+            what = f"the wall {event.wall}" if event.wall else "the floor"
+            return f"{event.by}'s {event.attack} {event.shot} bounces off {what} at {_point(event.position)}"
         if isinstance(event, Wounded):
             return self._wounded(event)
         if isinstance(event, ShotEnded) and event.reason is not Reason.HIT:
-            said = event.reason.say(place=_point(event.position))
+            said = event.reason.say(place=_point(event.position), wall=event.wall)
             return f"{event.by}'s {event.attack} {event.shot} {said}"
-        if isinstance(event, Refused):
-            wait = "a moment" if event.wait_ticks is None else self._span(event.wait_ticks)
-            return f"{event.seat}: {event.order} refused: {event.reason.say(wait=wait)}"
-        return self._fate(event)
+        return None
 
     def _wounded(self, event: Wounded) -> str:
         base = event.ledger.steps[0].after
@@ -88,12 +102,18 @@ class _Teller:
         if isinstance(event, BodyRemoved):
             why = "" if event.reason is Reason.CORPSE_TIME_OVER else f": {event.reason.say()}"
             return f"{event.seat}'s fallen body is gone{why}"
+        if isinstance(event, ChargeBegan):
+            return f"{event.seat} charges {event.attack}"
         if isinstance(event, Interrupted):
             return f"{event.seat}'s {event.attack} breaks off: {event.reason.say()}"
         return None
 
     def _span(self, ticks: int) -> str:
         return f"{ticks / self.rate:.3g} s ({ticks} ticks)"
+
+
+def _figure(value: float | None) -> str:
+    return "" if value is None else f"{value:g}"
 
 
 def _point(point: tuple[float, ...]) -> str:

@@ -8,8 +8,9 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from emberwound.bout.block import SEAT_BODY, SEAT_FIGHTER, SEATS, SHOTS_FLYING, SHOTS_TOP, TICK
-from emberwound.geometry.contact import LEG_GRAVITY, LEG_VX, LEG_X, MARK_ID, MARK_TICK
-from emberwound.geometry.pose import FRAME_AHEAD
+from emberwound.bout.shots import place_of
+from emberwound.geometry.legs import MARK_ID
+from emberwound.geometry.pose import FRAME_AHEAD, pose_row
 
 if TYPE_CHECKING:
     from numpy.typing import NDArray
@@ -21,8 +22,9 @@ if TYPE_CHECKING:
 class Tracks:
     """The states of a bout: n of them, of s seats; the first is the one before the first tick recorded.
 
-    `ticks` (n,) numbers them, `times` (n,) are their seconds. `alive` (n, s); `positions` (n, s, axes), `ahead` (n, s)
-    the sign of the facing, and `pools` (n, s, most pools) are NaN where there is no living body, or no such pool.
+    `ticks` (n,) numbers them, `times` (n,) are their seconds. `alive` (n, s); `positions` (n, s, axes), `ahead`
+    (n, s, 2) the heading on the ground, `poses` (n, s) the row of the plan's joint tracks, and `pools`
+    (n, s, most pools) are NaN where there is no living body, or no such pool.
     `live_shots` (n,) counts shots in flight; `shot_states`, `shot_ids` (m,) and `shot_positions` (m, axes) list them:
     the index of the state, the shot's number, and where it was.
     """
@@ -34,6 +36,7 @@ class Tracks:
     alive: NDArray[np.bool_]
     positions: NDArray[np.float64]
     ahead: NDArray[np.float64]
+    poses: NDArray[np.float64]
     pools: NDArray[np.float64]
     live_shots: NDArray[np.int64]
     shot_states: NDArray[np.int64]
@@ -65,6 +68,7 @@ class Tracks:
             alive=np.concatenate([np.pad(self.alive, ((0, 0), (0, more))), later.alive[1:]]),
             positions=both("positions"),
             ahead=both("ahead"),
+            poses=both("poses"),
             pools=both("pools"),
             live_shots=np.concatenate([self.live_shots, later.live_shots[1:]]),
             shot_states=np.concatenate([self.shot_states, later.shot_states[kept] + len(self.ticks) - 1]),
@@ -89,21 +93,19 @@ class TrackTaker:
         seats, tick = counts[SEATS], counts[TICK]
         rows = block.seat_marks[SEAT_BODY, :seats] - 1
         gone = rows < 0
-        ahead = block.bodies[FRAME_AHEAD, rows]
+        ahead = block.bodies[FRAME_AHEAD : FRAME_AHEAD + 2, rows]
         places, pools = block.bodies[:3, rows], block.pools[:, rows]
-        ahead[gone] = places[:, gone] = pools[:, gone] = np.nan
+        poses = np.array([pose_row(block.body_marks, row, tick) for row in rows.tolist()], float)
+        ahead[:, gone] = places[:, gone] = pools[:, gone] = poses[gone] = np.nan
         self._ticks.append(tick)
-        self._states.append((places, pools, ahead))
-        self._shots.append(self._shots_now(tick) if counts[SHOTS_FLYING] else _NO_SHOTS)
+        self._states.append((places, pools, ahead, poses))
+        self._shots.append(self._shots_now() if counts[SHOTS_FLYING] else _NO_SHOTS)
 
-    def _shots_now(self, tick: int) -> tuple[NDArray[np.int64], NDArray[np.float64]]:
+    def _shots_now(self) -> tuple[NDArray[np.int64], NDArray[np.float64]]:
         block, top = self._world.block, self._world.counts[SHOTS_TOP]
         columns = np.flatnonzero(block.shot_marks[MARK_ID, :top])
-        legs, marks = block.shots[:, columns], block.shot_marks[:, columns]
-        t = (tick - marks[MARK_TICK]) / self._world.plan.tick_rate
-        places = legs[LEG_X : LEG_X + 3] + legs[LEG_VX : LEG_VX + 3] * t
-        places[2] -= 0.5 * legs[LEG_GRAVITY] * t * t
-        return marks[MARK_ID], places.T
+        places = [place_of(self._world, column) for column in columns.tolist()]
+        return block.shot_marks[MARK_ID, columns], np.array(places)
 
     def tracks(self) -> Tracks:
         """All states taken so far."""
@@ -112,12 +114,14 @@ class TrackTaker:
         fighters = [world.plan.fighters[each] for each in world.block.seat_marks[SEAT_FIGHTER, : len(names)]]
         positions = np.full((count, len(names), 3), np.nan)
         pools = np.full((count, len(names), world.plan.most_pools), np.nan)
-        ahead = np.full((count, len(names)), np.nan)
-        for state, (place, pool, look) in enumerate(self._states):
+        ahead = np.full((count, len(names), 2), np.nan)
+        poses = np.full((count, len(names)), np.nan)
+        for state, (place, pool, look, pose) in enumerate(self._states):
             seats = place.shape[1]
             positions[state, :seats] = place.T
             pools[state, :seats] = pool.T
-            ahead[state, :seats] = look
+            ahead[state, :seats] = look.T
+            poses[state, :seats] = pose
         for seat, fighter in enumerate(fighters):
             pools[:, seat, len(fighter.pools.pools) :] = np.nan
         columns = ["xyz".index(axis) for axis in world.plan.plane.axes]
@@ -127,9 +131,10 @@ class TrackTaker:
             pool_names=tuple(tuple(pool.name for pool in fighter.pools.pools) for fighter in fighters),
             ticks=ticks,
             times=ticks / world.plan.tick_rate,
-            alive=~np.isnan(ahead),
+            alive=~np.isnan(ahead[:, :, 0]),
             positions=positions[:, :, columns],
             ahead=ahead,
+            poses=poses,
             pools=pools,
             live_shots=np.array([len(ids) for ids, _ in self._shots]),
             shot_states=np.repeat(np.arange(count), [len(ids) for ids, _ in self._shots]),

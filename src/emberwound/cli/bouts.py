@@ -9,9 +9,11 @@ from typing import TYPE_CHECKING, Annotated
 import typer
 
 if TYPE_CHECKING:
+    from collections.abc import Sequence
+
     from emberwound.rulebook import Rulebook
 
-DEMO_BOUT = "crossing"
+DEMO_BOOK, DEMO_BOUT = "saltglass.toml", "crossing"
 
 Out = Annotated[Path, typer.Option("--out", help="Folder for the chronicle and the figure.", metavar="DIR")]
 Seed = Annotated[
@@ -20,12 +22,19 @@ Seed = Annotated[
 AsJson = Annotated[bool, typer.Option("--json", help="Print the story and the totals as JSON.")]
 
 
-def demo(out: Out = Path("emberwound-out"), *, json: AsJson = False) -> None:
-    """Run the first crossing of the Saltglass Causeway: flares against what the tide brings."""
+def demo(
+    bout: Annotated[str, typer.Argument(help="One of the book's bouts.")] = DEMO_BOUT,
+    out: Out = Path("emberwound-out"),
+    *,
+    json: AsJson = False,
+) -> None:
+    """Run the first crossing of the Saltglass Causeway, or another bout of its book, and leave the book beside it."""
+    from emberwound.chronicle.files import ready_folder, write_whole
     from emberwound.rulebook import Rulebook
 
-    text = files("emberwound.demo").joinpath("saltglass.toml").read_text(encoding="utf-8")
-    _run(Rulebook.parse(text, "saltglass.toml"), DEMO_BOUT, out, None, json=json)
+    text = files("emberwound.demo").joinpath(DEMO_BOOK).read_text(encoding="utf-8")
+    book = write_whole(ready_folder(out) / DEMO_BOOK, text.encode())
+    _run(Rulebook.parse(text, DEMO_BOOK), bout, out, None, json=json, also=[book])
 
 
 def run(
@@ -42,33 +51,22 @@ def run(
     _run(Rulebook.load(book), bout, out, seed, json=json)
 
 
-def _run(rules: Rulebook, bout: str | None, out: Path, seed: int | None, *, json: bool) -> None:
+def _run(
+    rules: Rulebook, bout: str | None, out: Path, seed: int | None, *, json: bool, also: Sequence[Path] = ()
+) -> None:
     from emberwound.chronicle.files import ready_folder, save, write_whole
     from emberwound.chronicle.runs import run as run_bout
     from emberwound.chronicle.summary import summarise
     from emberwound.chronicle.telling import tell_story
+    from emberwound.cli.choosing import choose
     from emberwound.cli.output import print_bout, progress_bar
-    from emberwound.draw.files import to_png
+    from emberwound.draw.files import to_bytes
     from emberwound.draw.story import draw_story
 
-    name = _bout_of(rules, bout)
+    name = choose("bout", bout, rules.book.bouts, rules.source)
     folder = ready_folder(out)
     with progress_bar(f"running {name}") as progress:
         chronicle = run_bout(rules, name, seed=seed, progress=progress)
-    written = [save(chronicle, folder / f"{name}.jsonl")]
-    written.append(write_whole(folder / f"{name}.png", to_png(draw_story(chronicle))))
+    written = [*also, save(chronicle, folder / f"{name}.jsonl")]
+    written.append(write_whole(folder / f"{name}.png", to_bytes(draw_story(chronicle))))
     print_bout(chronicle, list(tell_story(chronicle)), summarise(chronicle), written, as_json=json)
-
-
-def _bout_of(rules: Rulebook, asked: str | None) -> str:
-    from emberwound.vocabulary.errors import BoutError, unknown_name
-
-    names = list(rules.book.bouts)
-    if asked is not None:
-        if asked not in names:
-            raise BoutError(f"{rules.source}: {unknown_name('bout', asked, names)}")
-        return asked
-    if len(names) != 1:
-        known = ", ".join(names) or "none"
-        raise BoutError(f"{rules.source} has {len(names)} bouts; name the one to run; known: {known}")
-    return names[0]

@@ -13,17 +13,21 @@ if TYPE_CHECKING:
 
 
 def deal(
-    wound: WoundTerms, hurtbox: HurtboxTerms, body: PoolsTerms, values: Sequence[float]
+    wound: WoundTerms, hurtbox: HurtboxTerms, body: PoolsTerms, values: Sequence[float], charge: float | None = None
 ) -> tuple[Ledger, list[float]]:
     """The ledger of one wound and the values of all pools after it.
 
-    Steps: `base` (the attack's damage), `hurtbox` (times its multiplier), then each pool of the route gives
-    min(current, points left); what no pool took is `overkill` when the vital pool is at zero, else `lost`.
+    Steps: `base` (the attack's damage), `charge` (times that factor, if there is one), `hurtbox` (times its
+    multiplier), then each pool of the route gives min(current, points left); what no pool took is `overkill` when the
+    vital pool is at zero, else `lost`.
     No pool goes below zero. `values` holds one value a pool and is not changed.
     """
     amount = wound.damage
     why = f"{wound.kind} damage of the attack" if amount else "the attack takes nothing: its damage is 0"
     steps = [Step("base", amount, amount, why)]
+    if charge is not None:
+        steps.append(Step("charge", amount, amount * charge, f"charged × {charge:g}"))
+        amount *= charge
     left = amount * hurtbox.multiplier
     steps.append(Step("hurtbox", amount, left, f"{hurtbox.name} × {hurtbox.multiplier:g}"))
     amount = left

@@ -5,15 +5,23 @@ from __future__ import annotations
 from io import BytesIO
 from typing import TYPE_CHECKING
 
+import matplotlib as mpl
 from matplotlib.backends.backend_agg import FigureCanvasAgg
+
+from emberwound.vocabulary.errors import OutputError
 
 if TYPE_CHECKING:
     from matplotlib.figure import Figure
 
+METADATA: dict[str, dict[str, str | None]] = {".png": {"Software": None}, ".svg": {"Date": None, "Creator": None}}
 
-def to_png(figure: Figure) -> bytes:
-    """The figure as a PNG file's bytes; the same figure gives the same bytes."""
+
+def to_bytes(figure: Figure, suffix: str = ".png") -> bytes:
+    """The figure as the bytes of a .png or .svg file; the same figure gives the same bytes. Raises OutputError."""
+    if suffix not in METADATA:
+        raise OutputError(f"a figure is written as {' or '.join(METADATA)}; got {suffix or 'no suffix'!r}")
     buffer = BytesIO()
     FigureCanvasAgg(figure)
-    figure.savefig(buffer, format="png", metadata={"Software": None})
+    with mpl.rc_context({"svg.hashsalt": "emberwound"}):
+        figure.savefig(buffer, format=suffix[1:], metadata=METADATA[suffix])
     return buffer.getvalue()

@@ -2,146 +2,111 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING
 
 import numpy as np
-from matplotlib.collections import PatchCollection
-from matplotlib.patches import Polygon
 
-from emberwound.draw.style import EMBER, GROUND, INK, MISS, SOFT_INK, dress, figure, seat_look
-from emberwound.vocabulary.events import Died, Entered, Released, Respawned, ShotEnded, Wounded
-from emberwound.vocabulary.reasons import Reason
+from emberwound.draw.paths import Flights, draw_flights
+from emberwound.draw.stage import draw_fighter, draw_stage
+from emberwound.draw.style import INK, dress, figure, headline, seat_look
+from emberwound.draw.views import FROM_SIDE, VIEWS
+from emberwound.plan import compile_plan
+from emberwound.vocabulary.events import Died, Entered, Respawned, Wounded
 
 if TYPE_CHECKING:
     from matplotlib.axes import Axes
     from matplotlib.figure import Figure
-    from matplotlib.patches import Patch
 
     from emberwound.chronicle import Chronicle
-    from emberwound.rulebook.models import Fighter
+    from emberwound.draw.views import View
+    from emberwound.plan import Plan
 
-MARGIN = 0.6
 MOST_FATES = 4
 
 
 def draw_story(chronicle: Chronicle) -> Figure:
-    """The bout in one picture: the arena from the side above, the vital pools over time below."""
+    """The bout in one picture: the arena above, from the side or from the top, the vital pools over time below."""
     sheet = figure()
     above, below = sheet.subplots(2, 1, height_ratios=(1.15, 1.0))
-    draw_paths(chronicle, above)
+    view = VIEWS[plan_of(chronicle).plane.name][0]
+    draw_paths(chronicle, above, view)
     draw_health(chronicle, below)
-    book = chronicle.rules.book
-    table = book.bouts.get(chronicle.header.script or "")
-    name = (table.title if table else "") or chronicle.header.script or f"A bout in {chronicle.header.arena}"
-    title = f"{book.settings.title}: {name}" if book.settings.title else name
-    sheet.suptitle(title, x=0.01, ha="left", fontsize=15, color=INK, fontweight="bold")
+    headline(sheet, title_of(chronicle))
     return sheet
 
 
-def draw_paths(chronicle: Chronicle, axes: Axes) -> Axes:
-    """The arena from the side: fighters where they stood, and each shot's path with its number and its end."""
-    units = chronicle.rules.book.settings.units
-    _ground(chronicle, axes)
+def plan_of(chronicle: Chronicle) -> Plan:
+    """The plan that a chronicle's bout ran by."""
+    return compile_plan(chronicle.rules, chronicle.header.arena, chronicle.header.tick_rate)
+
+
+def title_of(chronicle: Chronicle) -> str:
+    """What a chronicle's figures are headed with."""
+    book = chronicle.rules.book
+    table = book.bouts.get(chronicle.header.script or "")
+    name = (table.title if table else "") or chronicle.header.script or f"a bout in {chronicle.header.arena}"
+    return f"{book.settings.title}: {name}" if book.settings.title else name
+
+
+def draw_paths(chronicle: Chronicle, axes: Axes, view: View, *, numbers: bool = True) -> Axes:
+    """The arena: fighters where they stood, where they walked, and each shot's path with its number and its end."""
+    units, plan = chronicle.rules.book.settings.units, plan_of(chronicle)
+    flights = Flights(chronicle, plan)
     seats = [event for event in chronicle.events if isinstance(event, Entered)]
+    courses = [flights.course(released) for released in flights.released]
+    heads = [_head(plan, chronicle, entered) for entered in seats]
+    draw_stage(plan, axes, view, np.vstack([*courses, *heads]) if courses or heads else np.empty((0, 3)))
     for index, entered in enumerate(seats):
-        _fighter(chronicle, axes, entered, seat_look(index)[0])
-    ended = {event.shot: event for event in chronicle.events if isinstance(event, ShotEnded)}
-    released = [event for event in chronicle.events if isinstance(event, Released)]
-    ends: dict[tuple[float, float], list[int]] = {}
-    for event in released:
-        spot = _path(chronicle, axes, event, ended.get(event.shot))
-        near = next((each for each in ends if np.hypot(each[0] - spot[0], each[1] - spot[1]) < MARGIN), spot)
-        ends.setdefault(near, []).append(event.shot)
-    for spot, numbers in ends.items():
-        text = ", ".join(str(number) for number in numbers)
-        axes.annotate(text, spot, (-6, 7), textcoords="offset points", ha="center", color=INK, fontsize=9, zorder=6)
-    hits = sum(end.reason is Reason.HIT for end in ended.values())
-    title = f"{len(released)} shots, {hits} hits: paths by number, ● hit, ✕ ended without a hit, ▶ still flying"
-    dress(axes, title, f"x ({units})", f"height z ({units})")
-    axes.set_aspect("equal")
+        _fighter(chronicle, plan, axes, view, entered, seat_look(index)[0])
+    draw_flights(flights, axes, view, numbers=numbers)
+    shots = len(flights.released)
+    title = f"{shots} shots, {flights.hits()} of them hit, seen {view.name}{': paths by number' if numbers else ''}"
+    dress(axes, title, view.label(view.across, units), view.label(view.up, units), flights.key())
     return axes
 
 
-def _ground(chronicle: Chronicle, axes: Axes) -> None:
-    arena = chronicle.rules.book.arenas[chronicle.header.arena]
-    (left, bottom), (right, top) = arena.bounds.low, arena.bounds.high
-    shots = chronicle.tracks.shot_positions
-    standing = [_height(chronicle, event) for event in chronicle.events if isinstance(event, Entered)]
-    reach = max([*standing, *shots[:, 1].tolist()], default=top) + MARGIN
-    low = bottom if arena.floor is None else arena.floor
-    axes.set_xlim(left - MARGIN, right + MARGIN)
-    axes.set_ylim(low - 3 * MARGIN, min(top, reach) + MARGIN)
-    if arena.floor is not None:
-        axes.axhspan(low - 3 * MARGIN, arena.floor, color=GROUND, zorder=0)
-        axes.axhline(arena.floor, color=SOFT_INK, linewidth=1.2, zorder=1)
-    for edge in (left, right):
-        axes.axvline(edge, color=SOFT_INK, linewidth=0.8, linestyle=(0, (2, 4)))
+def _head(plan: Plan, chronicle: Chronicle, entered: Entered) -> np.ndarray:
+    """The highest place that a fighter came to."""
+    tracks = chronicle.tracks
+    walked = tracks.positions[:, tracks.seats.index(entered.seat or "")]
+    walked = walked[~np.isnan(walked).any(axis=1)]
+    places = np.array([plan.plane.lift(place) for place in walked.tolist()] or [plan.plane.lift(entered.position)])
+    fighter = plan.fighter(entered.fighter)
+    return places[[places[:, 2].argmax()]] + (0, 0, fighter.height if fighter else 0.0)
 
 
-def _height(chronicle: Chronicle, entered: Entered) -> float:
-    return entered.position[1] + chronicle.rules.book.fighters[entered.fighter].body.height
-
-
-def _fighter(chronicle: Chronicle, axes: Axes, entered: Entered, colour: str) -> None:
-    fighter = chronicle.rules.book.fighters[entered.fighter]
-    seat = chronicle.tracks.seats.index(entered.seat or "")
-    alive = chronicle.tracks.alive[:, seat]
-    walked = chronicle.tracks.positions[alive, seat]
-    ahead = entered.facing[0]
-    patches = [patch for box in fighter.hurtboxes.values() for patch in _capsule(box, entered.position, ahead)]
-    axes.add_collection(PatchCollection(patches, facecolor=colour, alpha=0.22, edgecolor="none", zorder=2))
-    for patch in _outlines(fighter, entered.position, ahead):
-        axes.plot(*patch, color=colour, linewidth=1.3, zorder=3)
+def _fighter(chronicle: Chronicle, plan: Plan, axes: Axes, view: View, entered: Entered, colour: str) -> None:
+    fighter = plan.fighter(entered.fighter)
+    if fighter is None:
+        return
+    tracks, lift = chronicle.tracks, plan.plane.lift
+    seat = tracks.seats.index(entered.seat or "")
+    walked = tracks.positions[tracks.alive[:, seat], seat]
+    heading = lift(entered.facing)[:2]
+    position = lift(entered.position)
+    outlines = draw_fighter(plan, axes, view, fighter.id, (position, heading, fighter.rest_pose), colour)
     if len(walked) and np.ptp(walked, axis=0).max() > 0.0:
-        axes.plot(walked[:, 0], walked[:, 1], color=colour, linewidth=1.0, linestyle=":", zorder=2)
-    x, z = entered.position
-    name = f"{entered.seat} ({entered.fighter})"
+        way = view.flat([lift(place) for place in walked.tolist()])
+        axes.plot(*way.T, color=colour, linewidth=1.2, linestyle=":", zorder=2)
+    across, _ = view.flat(position)
+    foot = view.flat(position)[1] if view is FROM_SIDE else min(float(outline[:, 1].min()) for outline in outlines)
     axes.annotate(
-        f"{name}\n{_fate(chronicle, entered)}", (x, z), (0, -7), textcoords="offset points", ha="center", va="top",
-        color=colour, fontsize=9, zorder=6,
-    )  # fmt: skip
+        f"{entered.seat} ({entered.fighter})\n{_fate(chronicle, entered)}",
+        (float(across), float(foot)),
+        (0, -7),
+        textcoords="offset points",
+        ha="center",
+        va="top",
+        color=colour,
+        fontsize=9,
+        zorder=6,
+    )
 
 
 def _fate(chronicle: Chronicle, entered: Entered) -> str:
     signs = {Died: "✝", Respawned: "▲"}
     told = [event for event in chronicle.events if event.seat == entered.seat and type(event) in signs]
     return ", ".join(f"{signs[type(event)]} {event.time:.2f} s" for event in told[:MOST_FATES]) or "alive to the end"
-
-
-def _ends(box: Any, position: tuple[float, ...], ahead: float) -> tuple[np.ndarray, np.ndarray]:
-    start, end = box.from_, box.to or box.from_
-    x, z = position
-    return np.array([x + ahead * start[0], z + start[1]]), np.array([x + ahead * end[0], z + end[1]])
-
-
-def _capsule(box: Any, position: tuple[float, ...], ahead: float) -> list[Patch]:
-    return [Polygon(np.column_stack(_rim(*_ends(box, position, ahead), box.radius)))]
-
-
-def _outlines(fighter: Fighter, position: tuple[float, ...], ahead: float) -> list[tuple[np.ndarray, np.ndarray]]:
-    return [_rim(*_ends(box, position, ahead), box.radius) for box in fighter.hurtboxes.values()]
-
-
-def _rim(a: np.ndarray, b: np.ndarray, radius: float) -> tuple[np.ndarray, np.ndarray]:
-    along = b - a
-    angle = np.arctan2(along[1], along[0])
-    turn = np.linspace(-np.pi / 2, np.pi / 2, 24)
-    x = np.concatenate([b[0] + radius * np.cos(angle + turn), a[0] - radius * np.cos(angle + turn)])
-    z = np.concatenate([b[1] + radius * np.sin(angle + turn), a[1] - radius * np.sin(angle + turn)])
-    return np.append(x, x[0]), np.append(z, z[0])
-
-
-def _path(chronicle: Chronicle, axes: Axes, released: Released, end: ShotEnded | None) -> tuple[float, float]:
-    hit = end is not None and end.reason is Reason.HIT
-    colour = EMBER if hit else MISS
-    points = [released.position, *chronicle.tracks.shot(released.shot).tolist()]
-    if end is not None:
-        points.append(end.position)
-    x, z = np.array(points).T
-    axes.plot(x, z, color=colour, linewidth=1.4, linestyle="-" if hit else "--", zorder=4)
-    marker = ">" if end is None else "o" if hit else "x"
-    axes.plot(x[-1:], z[-1:], marker=marker, color=colour, markersize=6, zorder=5)
-    return (float(x[-1]), float(z[-1]))
 
 
 def draw_health(chronicle: Chronicle, axes: Axes) -> Axes:
@@ -160,7 +125,7 @@ def draw_health(chronicle: Chronicle, axes: Axes) -> Axes:
         axes.annotate(entered.seat or "", (times[0], values[0]), (6, 4), textcoords="offset points", color=colour)
         _marks(chronicle, axes, entered.seat or "", colour, pool.max if pool.start is None else pool.start)
     unit = "points of the vital pool"
-    dress(axes, "Health over time: numbers are the shots that wounded, ✝ death, ▲ respawn", "time (s)", unit)
+    dress(axes, "Health over time", "time (s)", unit, "● wound, with the number of its shot   ✝ death   ▲ respawn")
     axes.set_xlim(0, chronicle.seconds)
     axes.set_ylim(-0.13 * most, 1.12 * most)
     return axes

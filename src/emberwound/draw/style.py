@@ -39,9 +39,11 @@ def seat_look(index: int) -> tuple[str, Any]:
     return SEAT_LOOKS[index % len(SEAT_LOOKS)]
 
 
-def dress(axes: Axes, title: str, across: str, up: str) -> None:
-    """Give axes their title and labels, and take away what is not needed to read them."""
-    axes.set_title(title, loc="left", fontsize=12, color=INK, fontweight="bold")
+def dress(axes: Axes, title: str, across: str, up: str, key: str = "") -> None:
+    """Give axes their title, under it what their signs mean, and labels; take away what is not needed to read them."""
+    axes.set_title(title, loc="left", fontsize=12, color=INK, fontweight="bold", pad=22 if key else 6)
+    if key:
+        axes.annotate(key, (0, 1), (0, 5), xycoords="axes fraction", textcoords="offset points", fontsize=10, color=INK)
     axes.set_xlabel(across, color=INK)
     axes.set_ylabel(up, color=INK)
     axes.set_facecolor(PAPER)
@@ -50,3 +52,8 @@ def dress(axes: Axes, title: str, across: str, up: str) -> None:
         axes.spines[side].set_visible(False)
     for side in ("left", "bottom"):
         axes.spines[side].set_color(SOFT_INK)
+
+
+def headline(sheet: Figure, text: str) -> None:
+    """The heading over all of a figure."""
+    sheet.suptitle(text, x=0.01, ha="left", fontsize=15, color=INK, fontweight="bold")

@@ -79,7 +79,12 @@ def seats_table(summary: Summary) -> Table:
 def shots_line(summary: Summary) -> str:
     """How the shots ended, in one line that adds up."""
     shots = summary.shots
-    words = {Reason.FLOOR.value: "on the floor", Reason.OUT_OF_BOUNDS.value: "out of the arena"}
+    words = {
+        Reason.FLOOR.value: "on the floor",
+        Reason.WALL.value: "on a wall",
+        Reason.RANGE_OVER.value: "at its range",
+        Reason.OUT_OF_BOUNDS.value: "out of the arena",
+    }
     ends = [f"{shots.hit} hit"]
     ends += [f"{count} {words.get(reason, reason.replace('_', ' '))}" for reason, count in shots.ended.items()]
     ends.append(f"{shots.flying} still flying")

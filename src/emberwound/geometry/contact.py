@@ -1,184 +1,143 @@
-"""One tick of contact: where each flying sphere first meets a capsule, the floor, or the end of the world.
-
-Arrays are (rows, capacity) with the rows named here; a mark of 0 in the first row means the column is free.
-"""
+"""One tick of contact in a small world: every flying sphere against every shape, the floor and the bounds."""
 
 from __future__ import annotations
 
-from math import ceil, inf, sqrt
 from typing import TYPE_CHECKING
 
-from emberwound.geometry.flight import climb_time, drift_time, fall_time
 from emberwound.geometry.jit import kernel
-from emberwound.geometry.sweep import MISS, touch_capsule
+from emberwound.geometry.legs import (
+    LEG_DRAG,
+    LEG_GRAVITY,
+    LEG_RADIUS,
+    LEG_VX,
+    LEG_VY,
+    LEG_VZ,
+    MARK_ID,
+    MARK_LAYERS,
+    MET_SHAPE,
+    SHAPE_HIGH,
+    SHAPE_IS_BOX,
+    SHAPE_LAYER,
+    SHAPE_LOW,
+    SHAPE_OWNER,
+    SHAPE_RANK,
+    barred,
+    leg_limit,
+    leg_place,
+    meet_time,
+    tick_zero,
+)
 
 if TYPE_CHECKING:
     import numpy as np
     from numpy.typing import NDArray
 
-LEG_X, LEG_Y, LEG_Z, LEG_VX, LEG_VY, LEG_VZ, LEG_GRAVITY, LEG_RADIUS = range(8)
-LEG_ROWS = 8
-MARK_ID, MARK_OWNER, MARK_TICK = range(3)
-
-CAPSULE_A, CAPSULE_B, CAPSULE_A_END, CAPSULE_B_END, CAPSULE_RADIUS = 0, 3, 6, 9, 12
-CAPSULE_ROWS = 13
-CAPSULE_OWNER, CAPSULE_RANK = range(2)
-CAPSULE_MARKS = 2
-
-WALL_FLOOR, WALL_LOW, WALL_HIGH = 0, 1, 4
-WALL_ROWS = 7
-
 FOUND_FRACTION, FOUND_SECONDS, FOUND_X, FOUND_Y, FOUND_Z = range(5)
 FOUND_ROWS = 5
-FOUND_LEG, FOUND_WHAT, FOUND_CAPSULE = range(3)
+FOUND_LEG, FOUND_WHAT, FOUND_SHAPE = range(3)
 FOUND_MARKS = 3
-MET_CAPSULE, MET_FLOOR, MET_BOUNDS = 1, 2, 3
-
-CHORD_TOLERANCE = 1e-6
-"""How far the chords that stand for a curved path may leave it, as a share of the sizes that meet."""
-
-MOST_CHORDS = 4096
 
 
 @kernel
-def _meets_path(
+def goes_first(shape_marks: NDArray[np.int64], one: int, other: int) -> bool:
+    """Whether of two shapes touched at one instant the first comes first: bodies before walls, then by rank."""
+    walls: bool = shape_marks[SHAPE_OWNER, other] == 0
+    lower: bool = shape_marks[SHAPE_RANK, one] < shape_marks[SHAPE_RANK, other]
+    return walls if walls != (shape_marks[SHAPE_OWNER, one] == 0) else lower
+
+
+@kernel
+def note_contact(
     legs: NDArray[np.float64],
     leg: int,
-    capsules: NDArray[np.float64],
-    capsule: int,
-    begin: float,
-    end: float,
-    tick_seconds: float,
-) -> float:
-    """Seconds since the leg's start at which it touches the capsule between `begin` and `end`; inf for never.
-
-    A parabola leaves its chord by at most g dt^2 / 8, so n chords of the span leave it by 1 / n^2 of that.
-    """
-    span = end - begin
-    reach = legs[LEG_RADIUS, leg] + capsules[CAPSULE_RADIUS, capsule]
-    gravity = legs[LEG_GRAVITY, leg]
-    sag = gravity * span * span / 8.0
-    chords = 1
-    if sag > CHORD_TOLERANCE * reach:
-        chords = int(min(ceil(sqrt(sag / (CHORD_TOLERANCE * reach))), MOST_CHORDS)) if reach > 0.0 else MOST_CHORDS
-    ax = capsules[CAPSULE_A, capsule]
-    ay = capsules[CAPSULE_A + 1, capsule]
-    az = capsules[CAPSULE_A + 2, capsule]
-    dx = capsules[CAPSULE_A_END, capsule] - ax
-    dy = capsules[CAPSULE_A_END + 1, capsule] - ay
-    dz = capsules[CAPSULE_A_END + 2, capsule] - az
-    ux = capsules[CAPSULE_B, capsule] - ax
-    uy = capsules[CAPSULE_B + 1, capsule] - ay
-    uz = capsules[CAPSULE_B + 2, capsule] - az
-    part = span / chords
-    vx = legs[LEG_VX, leg] * part - dx * (part / tick_seconds)
-    vy = legs[LEG_VY, leg] * part - dy * (part / tick_seconds)
-    for chord in range(chords):
-        t = begin + chord * part
-        shift = (t - begin) / tick_seconds
-        ox = legs[LEG_X, leg] + legs[LEG_VX, leg] * t - ax - dx * shift
-        oy = legs[LEG_Y, leg] + legs[LEG_VY, leg] * t - ay - dy * shift
-        oz = legs[LEG_Z, leg] + (legs[LEG_VZ, leg] - 0.5 * gravity * t) * t - az - dz * shift
-        vz = (legs[LEG_VZ, leg] - gravity * (t + 0.5 * part)) * part - dz * (part / tick_seconds)
-        fraction = touch_capsule(ox, oy, oz, vx, vy, vz, ux, uy, uz, reach)
-        if fraction < MISS:
-            return t + fraction * part
-    return inf
+    until: float,
+    what: int,
+    met: int,
+    fraction: float,
+    found: NDArray[np.float64],
+    found_marks: NDArray[np.int64],
+    count: int,
+) -> None:
+    """Write one line of what was found."""
+    x, y, z = leg_place(legs, leg, until)
+    found[FOUND_FRACTION, count] = min(max(fraction, 0.0), 1.0)
+    found[FOUND_SECONDS, count] = until
+    found[FOUND_X, count] = x
+    found[FOUND_Y, count] = y
+    found[FOUND_Z, count] = z
+    found_marks[FOUND_LEG, count] = leg
+    found_marks[FOUND_WHAT, count] = what
+    found_marks[FOUND_SHAPE, count] = met
 
 
 @kernel
 def first_contacts(
     legs: NDArray[np.float64],
     leg_marks: NDArray[np.int64],
-    capsules: NDArray[np.float64],
-    capsule_marks: NDArray[np.int64],
+    shapes: NDArray[np.float64],
+    shape_marks: NDArray[np.int64],
+    touched: NDArray[np.int64],
     walls: NDArray[np.float64],
     found: NDArray[np.float64],
     found_marks: NDArray[np.int64],
-    top: int,
+    span: tuple[int, int],
     tick: int,
     tick_rate: int,
 ) -> int:
-    """Count and list the first contact of each leg in columns below `top` during `tick`.
+    """Count and list the first contact of each leg in the columns of `span` during what is left of `tick` for it.
 
-    A leg meets no capsule of its own owner. Of capsules touched at one instant the lowest rank counts, and a capsule
-    comes before the floor and the bounds. `found` gets the fraction of the tick, the seconds since the leg's start
-    and the centre's place; `found_marks` the leg's column, what was met, and the capsule's column.
+    Of shapes touched at one instant bodies come before walls, then the lowest rank; shapes come before the floor and
+    the bounds. `found` gets the fraction of the tick, the seconds since the leg's start and the centre's place;
+    `found_marks` the leg's column, what was met, and the shape's column.
     """
     count = 0
     tick_seconds = 1.0 / tick_rate
-    for leg in range(top):
+    for leg in range(span[0], span[1]):
         if leg_marks[MARK_ID, leg] == 0:
             continue
-        begin = (tick - leg_marks[MARK_TICK, leg]) / tick_rate
-        end = (tick + 1 - leg_marks[MARK_TICK, leg]) / tick_rate
-        x = legs[LEG_X, leg]
-        y = legs[LEG_Y, leg]
-        z = legs[LEG_Z, leg]
-        vx = legs[LEG_VX, leg]
-        vy = legs[LEG_VY, leg]
-        vz = legs[LEG_VZ, leg]
-        gravity = legs[LEG_GRAVITY, leg]
+        zero = tick_zero(legs, leg, tick, tick_rate)
+        begin, end = max(zero, 0.0), zero + tick_seconds
+        layers = leg_marks[MARK_LAYERS, leg]
+        until, what = leg_limit(legs, leg, layers, walls, begin, end)
         radius = legs[LEG_RADIUS, leg]
-
-        what = 0
-        until = min(
-            drift_time(x, vx, walls[WALL_LOW], walls[WALL_HIGH]),
-            drift_time(y, vy, walls[WALL_LOW + 1], walls[WALL_HIGH + 1]),
-            climb_time(z, vz, gravity, walls[WALL_HIGH + 2]),
-            fall_time(z, vz, gravity, walls[WALL_LOW + 2]),
-        )
-        if until <= end:
-            what = MET_BOUNDS
-        else:
-            until = end
-        down = fall_time(z, vz, gravity, walls[WALL_FLOOR] + radius)
-        if down <= until:
-            what = MET_FLOOR
-            until = down
-
-        x0 = x + vx * begin
-        y0 = y + vy * begin
-        z0 = z + (vz - 0.5 * gravity * begin) * begin
-        x1 = x + vx * until
-        y1 = y + vy * until
-        z1 = z + (vz - 0.5 * gravity * until) * until
-        peak = max(z0, z1)
-        if gravity > 0.0 and vz > gravity * begin and vz < gravity * until:
-            peak = z + 0.5 * vz * vz / gravity
+        x0, y0, z0 = leg_place(legs, leg, begin)
+        x1, y1, z1 = leg_place(legs, leg, until)
+        bulge = _bulge(legs, leg, until - begin)
+        low_x, high_x = min(x0, x1) - radius - bulge, max(x0, x1) + radius + bulge
+        low_y, high_y = min(y0, y1) - radius - bulge, max(y0, y1) + radius + bulge
+        low_z, high_z = min(z0, z1) - radius - bulge, max(z0, z1) + radius + bulge
         limit = until
         met = -1
-        for capsule in range(capsule_marks.shape[1]):
-            owner = capsule_marks[CAPSULE_OWNER, capsule]
-            if owner in (0, leg_marks[MARK_OWNER, leg]):
-                continue
-            c = capsules[:, capsule]
-            reach = radius + c[CAPSULE_RADIUS]
+        for shape in range(shape_marks.shape[1]):
             if (
-                max(x0, x1) + reach < min(c[0], c[3], c[6], c[9])
-                or min(x0, x1) - reach > max(c[0], c[3], c[6], c[9])
-                or peak + reach < min(c[2], c[5], c[8], c[11])
-                or min(z0, z1) - reach > max(c[2], c[5], c[8], c[11])
-                or max(y0, y1) + reach < min(c[1], c[4], c[7], c[10])
-                or min(y0, y1) - reach > max(c[1], c[4], c[7], c[10])
+                shape_marks[SHAPE_LAYER, shape] & layers == 0
+                or high_x < shapes[SHAPE_LOW, shape]
+                or low_x > shapes[SHAPE_HIGH, shape]
+                or high_z < shapes[SHAPE_LOW + 2, shape]
+                or low_z > shapes[SHAPE_HIGH + 2, shape]
+                or high_y < shapes[SHAPE_LOW + 1, shape]
+                or low_y > shapes[SHAPE_HIGH + 1, shape]
+                or barred(leg_marks, leg, shape_marks, shape, touched)
             ):
                 continue
-            touch = _meets_path(legs, leg, capsules, capsule, begin, limit, tick_seconds)
-            if touch < until or (touch == until and met < 0):
-                until = touch
-                met = capsule
-                what = MET_CAPSULE
-            elif touch == until and capsule_marks[CAPSULE_RANK, capsule] < capsule_marks[CAPSULE_RANK, met]:
-                met = capsule
+            is_box = shape_marks[SHAPE_IS_BOX, shape]
+            touch = meet_time(legs, leg, shapes, shape, is_box, zero, begin, limit, tick_seconds)
+            if touch < until or (touch == until and (met < 0 or goes_first(shape_marks, shape, met))):
+                until, what, met = touch, MET_SHAPE, shape
         if what == 0:
             continue
-        found[FOUND_FRACTION, count] = min(max((until - begin) * tick_rate, 0.0), 1.0)
-        found[FOUND_SECONDS, count] = until
-        found[FOUND_X, count] = x + vx * until
-        found[FOUND_Y, count] = y + vy * until
-        found[FOUND_Z, count] = z + (vz - 0.5 * gravity * until) * until
-        found_marks[FOUND_LEG, count] = leg
-        found_marks[FOUND_WHAT, count] = what
-        found_marks[FOUND_CAPSULE, count] = met
+        note_contact(legs, leg, until, what, met, (until - zero) * tick_rate, found, found_marks, count)
         count += 1
     return count
+
+
+@kernel
+def _bulge(legs: NDArray[np.float64], leg: int, span: float) -> float:
+    """How far the path of a leg can leave the straight between two of its places `span` seconds apart."""
+    gravity, drag = legs[LEG_GRAVITY, leg], legs[LEG_DRAG, leg]
+    if gravity == 0.0 and drag == 0.0:
+        return 0.0
+    vx, vy, vz = abs(legs[LEG_VX, leg]), abs(legs[LEG_VY, leg]), abs(legs[LEG_VZ, leg])
+    fastest = vx + vy + vz + (gravity / drag if drag > 0.0 else 0.0)
+    bulge: float = (gravity + drag * fastest) * span * span / 8.0
+    return bulge

@@ -1,73 +1,231 @@
-"""Where the capsules fixed to moving frames are at the start and at the end of a tick."""
+"""Where the shapes fixed to moving frames are at the start and at the end of a tick."""
 
 from __future__ import annotations
 
+from math import inf, sqrt
 from typing import TYPE_CHECKING
 
-from emberwound.geometry.contact import (
-    CAPSULE_A,
-    CAPSULE_A_END,
-    CAPSULE_B,
-    CAPSULE_B_END,
-    CAPSULE_OWNER,
-    CAPSULE_RADIUS,
-    CAPSULE_RANK,
-    CAPSULE_ROWS,
-)
 from emberwound.geometry.jit import kernel
+from emberwound.geometry.legs import (
+    SHAPE_A,
+    SHAPE_A_END,
+    SHAPE_AXES,
+    SHAPE_B,
+    SHAPE_B_END,
+    SHAPE_BODY,
+    SHAPE_HIGH,
+    SHAPE_IS_BOX,
+    SHAPE_LAYER,
+    SHAPE_LOW,
+    SHAPE_MARKS,
+    SHAPE_OWNER,
+    SHAPE_RADIUS,
+    SHAPE_RANK,
+    SHAPE_ROWS,
+    SHAPE_TEAM,
+)
 
 if TYPE_CHECKING:
     import numpy as np
     from numpy.typing import NDArray
 
-FRAME_START, FRAME_END, FRAME_AHEAD = 0, 3, 6
-FRAME_ROWS = 8
-FRAME_ID, FRAME_OWNER, FRAME_MODEL, FRAME_LIVE = range(4)
+FRAME_START, FRAME_END, FRAME_AHEAD, FRAME_VELOCITY, FRAME_WISH = 0, 3, 6, 8, 11
+FRAME_ROWS = 13
+"""`WISH` is the velocity on the ground that a frame is asked to have, `VELOCITY` the one it has."""
 
-OFFSET_A, OFFSET_B, OFFSET_RADIUS, OFFSET_ROWS = 0, 3, 6, 7
+(
+    FRAME_ID,
+    FRAME_OWNER,
+    FRAME_MODEL,
+    FRAME_LIVE,
+    FRAME_TEAM,
+    FRAME_POSE,
+    FRAME_POSE_LAST,
+    FRAME_POSE_TICK,
+    FRAME_GROUNDED,
+    FRAME_MOVES,
+    FRAME_LUNGES,
+    FRAME_PATH,
+    FRAME_PATH_NEXT,
+    FRAME_PATH_STEP,
+    FRAME_LOOKS,
+) = range(15)
+FRAME_MARKS = 15
+"""`POSE` is a row of the pose tracks, reached at `POSE_TICK`; `POSE_LAST` how many rows follow it. `PATH` is the number
+of a path + 1, and `LOOKS` whether the frame turns to its nearest foe."""
+
+OFFSET_A, OFFSET_B, OFFSET_RADIUS, OFFSET_AXES, OFFSET_ROWS = 0, 3, 6, 7, 16
+OFFSET_IS_BOX, OFFSET_LAYER, OFFSET_PRIORITY, OFFSET_JOINT_A, OFFSET_JOINT_B, OFFSET_MARKS = 0, 1, 2, 3, 4, 5
+PRIORITY_STEP = 1 << 40
+"""Ranks of one priority lie this far apart: more than bodies and hurtboxes can fill."""
 
 
 @kernel
-def lay_capsules(
+def _world(
+    frames: NDArray[np.float64], frame: int, pose: int, ahead: float, left: float, up: float
+) -> tuple[float, float, float]:
+    """An offset on a frame at its pose START or END, in space: it turns and mirrors with the heading."""
+    hx, hy = frames[FRAME_AHEAD, frame], frames[FRAME_AHEAD + 1, frame]
+    return (
+        frames[pose, frame] + ahead * hx - left * hy,
+        frames[pose + 1, frame] + ahead * hy + left * hx,
+        frames[pose + 2, frame] + up,
+    )
+
+
+@kernel
+def _offset(
+    offsets: NDArray[np.float64], row: int, model: int, part: int, joint: int, tracks: NDArray[np.float64], pose: int
+) -> tuple[float, float, float]:
+    """The offset of one end of a part, that of the joint it hangs on added."""
+    ahead, left, up = offsets[row, model, part], offsets[row + 1, model, part], offsets[row + 2, model, part]
+    if joint >= 0:
+        ahead += tracks[pose, joint, 0]
+        left += tracks[pose, joint, 1]
+        up += tracks[pose, joint, 2]
+    return ahead, left, up
+
+
+@kernel
+def pose_row(frame_marks: NDArray[np.int64], frame: int, tick: int) -> int:
+    """The row of the pose tracks that a frame stands in at the start of a tick."""
+    since = min(max(tick - frame_marks[FRAME_POSE_TICK, frame], 0), frame_marks[FRAME_POSE_LAST, frame])
+    row: int = frame_marks[FRAME_POSE, frame] + since
+    return row
+
+
+@kernel
+def lay_shapes(
     frames: NDArray[np.float64],
     frame_marks: NDArray[np.int64],
     offsets: NDArray[np.float64],
-    offset_counts: NDArray[np.int64],
-    capsules: NDArray[np.float64],
-    capsule_marks: NDArray[np.int64],
+    offset_marks: NDArray[np.int64],
+    tracks: NDArray[np.float64],
+    shapes: NDArray[np.float64],
+    shape_marks: NDArray[np.int64],
+    tick: int,
 ) -> None:
-    """Write both poses of every capsule; those of frames that are not live are zeroed.
+    """Write both poses of every shape of every frame; those of frames that are not live are zeroed.
 
-    `offsets` is (7, models, most): ends a and b as (ahead, left, up), and the radius. An offset (f, l, u) on a frame
-    heading (hx, hy) lies at (f hx - l hy, f hy + l hx, u), so it turns and mirrors with the heading.
-    A frame turns between ticks, never within one: both poses share its heading.
+    `offsets` is (16, models, most): A and B as (ahead, left, up), the radius, and the axes of boxes. `tracks` is
+    (rows, joints, 3): the joints' offsets, tick by tick. An offset (f, l, u) on a frame heading (hx, hy) lies at
+    (f hx - l hy, f hy + l hx, u). A frame turns between ticks, never within one: both poses share its heading.
     """
     most = offsets.shape[2]
     for frame in range(frames.shape[1]):
         live = frame_marks[FRAME_LIVE, frame] == 1
         model = frame_marks[FRAME_MODEL, frame]
-        hx = frames[FRAME_AHEAD, frame]
-        hy = frames[FRAME_AHEAD + 1, frame]
+        start, end = pose_row(frame_marks, frame, tick), pose_row(frame_marks, frame, tick + 1)
         for part in range(most):
-            capsule = frame * most + part
-            if not live or part >= offset_counts[model]:
-                capsule_marks[CAPSULE_OWNER, capsule] = 0
-                capsule_marks[CAPSULE_RANK, capsule] = 0
-                for row in range(CAPSULE_ROWS):
-                    capsules[row, capsule] = 0.0
+            shape = frame * most + part
+            layer = offset_marks[OFFSET_LAYER, model, part]
+            if not live or layer == 0:
+                if shape_marks[SHAPE_LAYER, shape]:
+                    for row in range(SHAPE_MARKS):
+                        shape_marks[row, shape] = 0
+                    for row in range(SHAPE_ROWS):
+                        shapes[row, shape] = 0.0
                 continue
-            capsule_marks[CAPSULE_OWNER, capsule] = frame_marks[FRAME_OWNER, frame]
-            capsule_marks[CAPSULE_RANK, capsule] = frame_marks[FRAME_ID, frame] * most + part
-            capsules[CAPSULE_RADIUS, capsule] = offsets[OFFSET_RADIUS, model, part]
-            for start, end, offset in ((CAPSULE_A, CAPSULE_A_END, OFFSET_A), (CAPSULE_B, CAPSULE_B_END, OFFSET_B)):
-                ahead = offsets[offset, model, part]
-                left = offsets[offset + 1, model, part]
-                x = ahead * hx - left * hy
-                y = ahead * hy + left * hx
-                z = offsets[offset + 2, model, part]
-                capsules[start, capsule] = frames[FRAME_START, frame] + x
-                capsules[start + 1, capsule] = frames[FRAME_START + 1, frame] + y
-                capsules[start + 2, capsule] = frames[FRAME_START + 2, frame] + z
-                capsules[end, capsule] = frames[FRAME_END, frame] + x
-                capsules[end + 1, capsule] = frames[FRAME_END + 1, frame] + y
-                capsules[end + 2, capsule] = frames[FRAME_END + 2, frame] + z
+            shape_marks[SHAPE_OWNER, shape] = frame_marks[FRAME_OWNER, frame]
+            rank = frame_marks[FRAME_ID, frame] * most + part
+            shape_marks[SHAPE_RANK, shape] = rank - offset_marks[OFFSET_PRIORITY, model, part] * PRIORITY_STEP
+            shape_marks[SHAPE_TEAM, shape] = frame_marks[FRAME_TEAM, frame]
+            shape_marks[SHAPE_LAYER, shape] = layer
+            shape_marks[SHAPE_BODY, shape] = frame_marks[FRAME_ID, frame]
+            shape_marks[SHAPE_IS_BOX, shape] = offset_marks[OFFSET_IS_BOX, model, part]
+            shapes[SHAPE_RADIUS, shape] = offsets[OFFSET_RADIUS, model, part]
+            joint = offset_marks[OFFSET_JOINT_A, model, part]
+            f, s, u = _offset(offsets, OFFSET_A, model, part, joint, tracks, start)
+            _put(shapes, SHAPE_A, shape, _world(frames, frame, FRAME_START, f, s, u))
+            f, s, u = _offset(offsets, OFFSET_A, model, part, joint, tracks, end)
+            _put(shapes, SHAPE_A_END, shape, _world(frames, frame, FRAME_END, f, s, u))
+            if offset_marks[OFFSET_IS_BOX, model, part]:
+                _lay_box(frames, frame, offsets, model, part, shapes, shape)
+                continue
+            joint = offset_marks[OFFSET_JOINT_B, model, part]
+            f, s, u = _offset(offsets, OFFSET_B, model, part, joint, tracks, start)
+            _put(shapes, SHAPE_B, shape, _world(frames, frame, FRAME_START, f, s, u))
+            f, s, u = _offset(offsets, OFFSET_B, model, part, joint, tracks, end)
+            _put(shapes, SHAPE_B_END, shape, _world(frames, frame, FRAME_END, f, s, u))
+            bound_capsule(shapes, shape)
+
+
+@kernel
+def _put(shapes: NDArray[np.float64], row: int, shape: int, point: tuple[float, float, float]) -> None:
+    shapes[row, shape] = point[0]
+    shapes[row + 1, shape] = point[1]
+    shapes[row + 2, shape] = point[2]
+
+
+@kernel
+def _lay_box(
+    frames: NDArray[np.float64],
+    frame: int,
+    offsets: NDArray[np.float64],
+    model: int,
+    part: int,
+    shapes: NDArray[np.float64],
+    shape: int,
+) -> None:
+    """The half sizes and axes of a box on a frame, and its bounds."""
+    hx, hy = frames[FRAME_AHEAD, frame], frames[FRAME_AHEAD + 1, frame]
+    for axis in range(3):
+        shapes[SHAPE_B + axis, shape] = offsets[OFFSET_B + axis, model, part]
+        ahead = offsets[OFFSET_AXES + 3 * axis, model, part]
+        left = offsets[OFFSET_AXES + 3 * axis + 1, model, part]
+        shapes[SHAPE_AXES + 3 * axis, shape] = ahead * hx - left * hy
+        shapes[SHAPE_AXES + 3 * axis + 1, shape] = ahead * hy + left * hx
+        shapes[SHAPE_AXES + 3 * axis + 2, shape] = offsets[OFFSET_AXES + 3 * axis + 2, model, part]
+    bound_box(shapes, shape)
+
+
+@kernel
+def bound_capsule(shapes: NDArray[np.float64], shape: int) -> None:
+    """Write the bounds of a capsule through its tick."""
+    radius = shapes[SHAPE_RADIUS, shape]
+    for axis in range(3):
+        a, b = shapes[SHAPE_A + axis, shape], shapes[SHAPE_B + axis, shape]
+        c, d = shapes[SHAPE_A_END + axis, shape], shapes[SHAPE_B_END + axis, shape]
+        shapes[SHAPE_LOW + axis, shape] = min(a, b, c, d) - radius
+        shapes[SHAPE_HIGH + axis, shape] = max(a, b, c, d) + radius
+
+
+@kernel
+def bound_box(shapes: NDArray[np.float64], shape: int) -> None:
+    """Write the bounds of a box through its tick: its half sizes seen along each axis of space."""
+    for axis in range(3):
+        half = 0.0
+        for side in range(3):
+            half += abs(shapes[SHAPE_AXES + 3 * side + axis, shape]) * shapes[SHAPE_B + side, shape]
+        a, b = shapes[SHAPE_A + axis, shape], shapes[SHAPE_A_END + axis, shape]
+        shapes[SHAPE_LOW + axis, shape] = min(a, b) - half
+        shapes[SHAPE_HIGH + axis, shape] = max(a, b) + half
+
+
+@kernel
+def skin_normal(
+    shapes: NDArray[np.float64], shape: int, x: float, y: float, z: float
+) -> tuple[float, float, float, float]:
+    """The unit vector out of a box towards (x, y, z) and how far outside that is; inside, out of the nearest face."""
+    ox, oy, oz = x - shapes[SHAPE_A, shape], y - shapes[SHAPE_A + 1, shape], z - shapes[SHAPE_A + 2, shape]
+    nx = ny = nz = 0.0
+    nearest, depth, side = 0, inf, 1.0
+    for axis in range(3):
+        row = SHAPE_AXES + 3 * axis
+        along = ox * shapes[row, shape] + oy * shapes[row + 1, shape] + oz * shapes[row + 2, shape]
+        half = shapes[SHAPE_B + axis, shape]
+        out = along - min(max(along, -half), half)
+        nx += out * shapes[row, shape]
+        ny += out * shapes[row + 1, shape]
+        nz += out * shapes[row + 2, shape]
+        if half - abs(along) < depth:
+            nearest, depth, side = row, half - abs(along), 1.0 if along > 0.0 else -1.0
+    length = sqrt(nx * nx + ny * ny + nz * nz)
+    if length > 0.0:
+        return nx / length, ny / length, nz / length, length
+    return (
+        side * shapes[nearest, shape],
+        side * shapes[nearest + 1, shape],
+        side * shapes[nearest + 2, shape],
+        -depth,
+    )

@@ -7,14 +7,8 @@ and the sphere's radius may be added to the capsule's: what is left is a point a
 from __future__ import annotations
 
 from math import sqrt
-from typing import TYPE_CHECKING
-
-import numpy as np
 
 from emberwound.geometry.jit import kernel
-
-if TYPE_CHECKING:
-    from numpy.typing import ArrayLike, NDArray
 
 MISS = 2.0
 """What the kernels give for no touch: beyond every fraction of a tick."""
@@ -118,55 +112,78 @@ def touch_capsule(
 
 
 @kernel
-def _touch_many(
-    starts: NDArray[np.float64],
-    moves: NDArray[np.float64],
-    axes: NDArray[np.float64],
-    reaches: NDArray[np.float64],
-    fractions: NDArray[np.float64],
-) -> None:
-    """Fill `fractions` (n,) for points at `starts` (3, n) moving by `moves` (3, n) against capsules 0..`axes`."""
-    for i in range(fractions.size):
-        fractions[i] = touch_capsule(
-            starts[0, i],
-            starts[1, i],
-            starts[2, i],
-            moves[0, i],
-            moves[1, i],
-            moves[2, i],
-            axes[0, i],
-            axes[1, i],
-            axes[2, i],
-            reaches[i],
-        )
+def _slab(o: float, w: float, half: float, enter: float, leave: float) -> tuple[float, float]:
+    """The span of time enter..leave cut to that in which o + w t lies in -half..half; gliding along an end is out."""
+    if w == 0.0:
+        return (enter, leave) if abs(o) < half else (MISS, 0.0)
+    first = (-half - o) / w
+    last = (half - o) / w
+    return max(enter, min(first, last)), min(leave, max(first, last))
 
 
-def sphere_capsule_touches(
-    centres: ArrayLike,
-    moves: ArrayLike,
-    radii: ArrayLike,
-    ends_a: ArrayLike,
-    ends_b: ArrayLike,
-    capsule_moves: ArrayLike,
-    capsule_radii: ArrayLike,
-) -> NDArray[np.float64]:
-    """First touch of n moving spheres with n moving capsules, each as the fraction of its move; inf for none.
+@kernel
+def touch_box(
+    ox: float,
+    oy: float,
+    oz: float,
+    wx: float,
+    wy: float,
+    wz: float,
+    hx: float,
+    hy: float,
+    hz: float,
+    reach: float,
+) -> float:
+    """Fraction of the move w at which a point starting at o first comes within `reach` of the box of half sizes h.
 
-    Points and moves are (n, 3), radii (n,). Raises ValueError for shapes that differ, numbers that are not finite,
-    and negative radii.
+    All in the box's own axes, the box round 0. Inside at the start gives 0; touching while moving apart is no contact;
+    MISS when there is none. The box grown by `reach` bounds what can be entered. What is entered is that rounded at
+    its edges: the faces pushed out by `reach`, and a capsule round each of the twelve edges.
     """
-    points = [
-        np.ascontiguousarray(np.asarray(each, float).T) for each in (centres, moves, ends_a, ends_b, capsule_moves)
-    ]
-    sizes = [np.asarray(each, float) for each in (radii, capsule_radii)]
-    count = sizes[0].shape[0] if sizes[0].ndim == 1 else -1
-    if any(each.shape != (3, count) for each in points) or any(each.shape != (count,) for each in sizes):
-        raise ValueError("points and moves must be (n, 3) and radii (n,), with one n")
-    if not all(np.isfinite(each).all() for each in (*points, *sizes)):
-        raise ValueError("points, moves and radii must be finite numbers")
-    if any((each < 0.0).any() for each in sizes):
-        raise ValueError("radii must not be negative")
-    start, move, end_a, end_b, capsule_move = points
-    fractions = np.empty(count)
-    _touch_many(start - end_a, move - capsule_move, end_b - end_a, sizes[0] + sizes[1], fractions)
-    return np.where(fractions > 1.0, np.inf, fractions)
+    ex = ox - min(max(ox, -hx), hx)
+    ey = oy - min(max(oy, -hy), hy)
+    ez = oz - min(max(oz, -hz), hz)
+    square = ex * ex + ey * ey + ez * ez
+    if square < reach * reach or (square == 0.0 and abs(ox) < hx and abs(oy) < hy and abs(oz) < hz):
+        return 0.0
+    enter, leave = _slab(ox, wx, hx + reach, 0.0, 1.0)
+    enter, leave = _slab(oy, wy, hy + reach, enter, leave)
+    enter, leave = _slab(oz, wz, hz + reach, enter, leave)
+    if enter > leave:
+        return MISS
+    first = MISS
+    for face in range(3):
+        gx = hx + (reach if face == 0 else 0.0)
+        gy = hy + (reach if face == 1 else 0.0)
+        gz = hz + (reach if face == 2 else 0.0)
+        into, out = _slab(ox, wx, gx, 0.0, 1.0)
+        into, out = _slab(oy, wy, gy, into, out)
+        into, out = _slab(oz, wz, gz, into, out)
+        if into <= out and (into > 0.0 or _closing(ox, oy, oz, wx, wy, wz, gx, gy, gz)):
+            first = min(first, into)
+    if reach == 0.0:
+        return first
+    for edge in range(12):
+        axis = edge // 4
+        a = hx if edge % 2 else -hx
+        b = hy if (edge // 2) % 2 else -hy
+        c = hz if edge % 2 else -hz
+        if axis == 0:
+            touch = touch_capsule(ox + hx, oy - b, oz - c, wx, wy, wz, 2.0 * hx, 0.0, 0.0, reach)
+        elif axis == 1:
+            c = hz if (edge // 2) % 2 else -hz
+            touch = touch_capsule(ox - a, oy + hy, oz - c, wx, wy, wz, 0.0, 2.0 * hy, 0.0, reach)
+        else:
+            touch = touch_capsule(ox - a, oy - b, oz + hz, wx, wy, wz, 0.0, 0.0, 2.0 * hz, reach)
+        first = min(first, touch)
+    return first
+
+
+@kernel
+def _closing(ox: float, oy: float, oz: float, wx: float, wy: float, wz: float, gx: float, gy: float, gz: float) -> bool:
+    """Whether a point on the skin of a box, or within it, moves inwards through every face it lies on."""
+    return (
+        not (abs(ox) >= gx and ox * wx >= 0.0)
+        and not (abs(oy) >= gy and oy * wy >= 0.0)
+        and not (abs(oz) >= gz and oz * wz >= 0.0)
+    )

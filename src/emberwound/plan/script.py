@@ -9,6 +9,8 @@ from emberwound.vocabulary.clock import ticks_in
 from emberwound.vocabulary.orders import AnyInput, Enter, Order, Place
 
 if TYPE_CHECKING:
+    from fractions import Fraction
+
     from emberwound.rulebook import Rulebook
     from emberwound.rulebook.models import TimedOrder
 
@@ -40,22 +42,48 @@ def compile_script(rules: Rulebook, bout: str, tick_rate: int) -> Script:
             at=entry.at,
             facing=entry.facing,
             lives=entry.lives,
+            team=entry.team,
         )
         for seat, entry in table.seats.items()
     )
+    whole = table.seconds.seconds(frame_rate)
     inputs = [
-        each for order in table.orders for each in _inputs(order, ticks_in(order.time.seconds(frame_rate), tick_rate))
-    ]
+        each for order in table.orders for time in _times(order, whole, frame_rate)
+        for each in _inputs(order, ticks_in(time, tick_rate))
+    ]  # fmt: skip
+    inputs += [
+        each for order in table.orders if order.until is not None and order.every is None
+        for each in _endings(order, ticks_in(order.until.seconds(frame_rate), tick_rate))
+    ]  # fmt: skip
     inputs.sort(key=lambda each: each.tick)
-    return Script(bout, ticks_in(table.seconds.seconds(frame_rate), tick_rate), table.seed, entries, tuple(inputs))
+    return Script(bout, ticks_in(whole, tick_rate), table.seed, entries, tuple(inputs))
+
+
+def _times(order: TimedOrder, whole: Fraction, frame_rate: int) -> list[Fraction]:
+    """When an order is given: once, or every so often, exactly, until its end or the bout's."""
+    start = order.time.seconds(frame_rate)
+    if order.every is None:
+        return [start]
+    until = whole if order.until is None else min(order.until.seconds(frame_rate), whole)
+    every = order.every.seconds(frame_rate)
+    count = -((start - until) // every)
+    return [start + number * every for number in range(int(count))]
 
 
 def _inputs(order: TimedOrder, tick: int) -> list[AnyInput]:
     found: list[AnyInput] = []
     if order.place is not None:
         found.append(Place(tick=tick, seat=order.seat, source="script", position=order.place, teleport=order.teleport))
-    if not (order.aim is None and order.facing is None and order.press is None):
-        found.append(
-            Order(tick=tick, seat=order.seat, source="script", aim=order.aim, facing=order.facing, press=order.press)
-        )
+    told = {name: getattr(order, name) for name in ("move", "aim", "facing", "press", "hold", "patrol")}
+    if any(each is not None for each in told.values()):
+        found.append(Order(tick=tick, seat=order.seat, source="script", **told))
     return found
+
+
+def _endings(order: TimedOrder, tick: int) -> list[AnyInput]:
+    """What ends a hold, a move or a patrol when its time is over."""
+    still: float | tuple[float, ...] | None = None
+    if order.move is not None or order.patrol is not None:
+        still = 0.0 if not isinstance(order.move, tuple) else (0.0, 0.0)
+    held = () if order.hold is not None else None
+    return [Order(tick=tick, seat=order.seat, source="script", move=still, hold=held)]

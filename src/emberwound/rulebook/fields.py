@@ -68,8 +68,32 @@ Offset = Annotated[
     Allowed("allowed: [ahead, up] or [ahead, up, left], finite numbers between -1e9 and 1e9"),
 ]
 PlanePoint = Annotated[
-    tuple[Number, Number],
-    Allowed("allowed: [x, z], two finite numbers between -1e9 and 1e9"),
+    tuple[Number, Number] | tuple[Number, Number, Number],
+    Allowed("allowed: [x, z] from the side, [x, y] from the top, [x, y, z] in full; numbers between -1e9 and 1e9"),
+]
+Share = Annotated[
+    float,
+    _REAL,
+    Field(strict=True, allow_inf_nan=False, ge=0, le=1),
+    Allowed("allowed: a share from 0 to 1"),
+]
+Degrees = Annotated[
+    float,
+    _REAL,
+    Field(strict=True, allow_inf_nan=False, ge=-360, le=360),
+    Allowed("allowed: degrees from -360 to 360"),
+]
+Spread = Annotated[
+    float,
+    _REAL,
+    Field(strict=True, allow_inf_nan=False, ge=0, le=180),
+    Allowed("allowed: degrees from 0 to 180"),
+]
+Lift = Annotated[
+    float,
+    _REAL,
+    Field(strict=True, allow_inf_nan=False, ge=-90, le=90),
+    Allowed("allowed: degrees from -90 (straight down) to 90 (straight up)"),
 ]
 Time = Annotated[
     Duration,

@@ -10,7 +10,7 @@ from typing import TYPE_CHECKING, Any
 
 from pydantic import ValidationError
 
-from emberwound.rulebook.crosscheck import crosscheck
+from emberwound.rulebook.checks import crosscheck
 from emberwound.rulebook.models import Book
 from emberwound.rulebook.outline import dotted, place_of, table_keys, value_at
 from emberwound.vocabulary.errors import RulebookError, nearest_name

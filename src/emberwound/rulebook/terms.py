@@ -12,7 +12,7 @@ if TYPE_CHECKING:
 
 def wound_terms(attack: Attack) -> WoundTerms:
     """What an attack deals."""
-    return WoundTerms(attack.damage, attack.kind)
+    return WoundTerms(attack.damage, attack.kind or "")
 
 
 def hurtbox_terms(fighter: Fighter) -> tuple[HurtboxTerms, ...]:

@@ -33,13 +33,21 @@ class Entered(Event, frozen=True, kw_only=True, tag="entered"):
     position: Point
     facing: Point
     lives: int
+    team: str | None = None
+
+
+class ChargeBegan(Event, frozen=True, kw_only=True, tag="charge_began"):
+    """An attack is held to be charged; it begins when it is let go."""
+
+    attack: str
 
 
 class AttackBegan(Event, frozen=True, kw_only=True, tag="attack_began"):
-    """A press was taken; the attack is released on `release_tick`."""
+    """A press or a hold was taken; `release_tick` is of the first release, `charge` the share of a full one."""
 
     attack: str
     release_tick: int
+    charge: float | None = None
 
 
 class Interrupted(Event, frozen=True, kw_only=True, tag="interrupted"):
@@ -50,12 +58,24 @@ class Interrupted(Event, frozen=True, kw_only=True, tag="interrupted"):
 
 
 class Released(Event, frozen=True, kw_only=True, tag="released"):
-    """A shot left its muzzle."""
+    """A shot or a ray left its muzzle; a ray has a direction and no velocity."""
 
     attack: str
     shot: int
     position: Point
+    velocity: Point | None = None
+    direction: Point | None = None
+
+
+class Bounced(Event, frozen=True, kw_only=True, tag="bounced"):
+    """A shot was thrown back, by a wall or, without one, by the floor; `bounces_left` more may follow."""
+
+    attack: str
+    shot: int
+    wall: str | None
+    position: Point
     velocity: Point
+    bounces_left: int
 
 
 class Refused(Event, frozen=True, kw_only=True, tag="refused"):
@@ -64,6 +84,9 @@ class Refused(Event, frozen=True, kw_only=True, tag="refused"):
     order: str
     reason: Reason
     wait_ticks: int | None = None
+    pool: str | None = None
+    needs: float | None = None
+    has: float | None = None
 
 
 class ShotEnded(Event, frozen=True, kw_only=True, tag="shot_ended"):
@@ -74,6 +97,7 @@ class ShotEnded(Event, frozen=True, kw_only=True, tag="shot_ended"):
     reason: Reason
     position: Point
     hurtbox: str | None = None
+    wall: str | None = None
 
 
 class Wounded(Event, frozen=True, kw_only=True, tag="wounded"):
@@ -119,6 +143,17 @@ class Respawned(Event, frozen=True, kw_only=True, tag="respawned"):
 
 
 AnyEvent = (
-    Entered | AttackBegan | Interrupted | Released | Refused | ShotEnded | Wounded | Died | BodyRemoved | Respawned
+    Entered
+    | ChargeBegan
+    | AttackBegan
+    | Interrupted
+    | Released
+    | Bounced
+    | Refused
+    | ShotEnded
+    | Wounded
+    | Died
+    | BodyRemoved
+    | Respawned
 )
 """Every event there is, as one type to decode into."""

@@ -7,7 +7,7 @@ from typing import Literal
 import msgspec
 
 Source = Literal["host", "script"]
-Facing = Literal["left", "right"]
+Facing = Literal["left", "right", "foe"] | float
 
 
 class Input(msgspec.Struct, frozen=True, kw_only=True, tag_field="type"):
@@ -19,26 +19,31 @@ class Input(msgspec.Struct, frozen=True, kw_only=True, tag_field="type"):
 
 
 class Enter(Input, frozen=True, kw_only=True, tag="enter"):
-    """A seat entered with a fighter, at a named entry or at a point."""
+    """A seat entered with a fighter, at a named entry or at a point; without a team it is a team of its own."""
 
     fighter: str
     at: str | tuple[float, ...]
     facing: Facing | None
     lives: int
+    team: str | None = None
 
 
 class Order(Input, frozen=True, kw_only=True, tag="order"):
-    """A seat was told to aim, turn or press; what is None stayed as it was."""
+    """A seat was told to move, aim, turn, press, hold or patrol; what is None stayed as it was."""
 
+    move: float | tuple[float, ...] | None = None
     aim: tuple[float, ...] | None = None
     facing: Facing | None = None
     press: str | None = None
+    hold: tuple[str, ...] | None = None
+    patrol: str | None = None
 
 
 class Place(Input, frozen=True, kw_only=True, tag="place"):
     """A seat's body was moved by its host; swept unless it was a teleport."""
 
     position: tuple[float, ...]
+    velocity: tuple[float, ...] | None = None
     teleport: bool = False
 
 

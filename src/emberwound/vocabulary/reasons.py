@@ -12,14 +12,21 @@ class Reason(Enum):
     sentence: str
 
     HIT = "hit", "hit {victim}'s {hurtbox}"
+    WALL = "wall", "struck the wall {wall} at {place}"
+    RANGE_OVER = "range_over", "reached its range at {place}"
     FLOOR = "floor", "came down on the floor at {place}"
     OUT_OF_BOUNDS = "out_of_bounds", "left the arena at {place}"
     LIFE_OVER = "life_over", "burnt out at {place}, its life over"
     MUZZLE_IN_FLOOR = "muzzle_in_floor", "was born inside the floor at {place}"
+    MUZZLE_IN_WALL = "muzzle_in_wall", "was born inside the wall {wall} at {place}"
     MUZZLE_OUT_OF_BOUNDS = "muzzle_out_of_bounds", "was born outside the arena at {place}"
 
     ATTACKING = "attacking", "still busy with an attack for {wait}"
     COOLDOWN = "cooldown", "cooling down for {wait} more"
+    MOVING = "moving", "not while moving"
+    AIRBORNE = "airborne", "not while in the air"
+    GUARDING = "guarding", "not while guarding"
+    COST = "cost", "needs {needs} {pool}, has {has}"
     DEAD = "dead", "dead; back in {wait}"
     OUT_OF_LIVES = "out_of_lives", "dead, with no life left"
     REPLACED = "replaced", "a newer press took its place"

@@ -6,20 +6,21 @@ from typing import TYPE_CHECKING
 
 from emberwound.bout import attacks, bodies
 from emberwound.bout.block import (
-    BODY_DIED,
-    CORPSE,
     DUE_REMOVE,
     DUE_RESPAWN,
     LAY,
     SEAT_BODY,
+    SEAT_CHAIN,
     SEAT_DIED,
+    SEAT_HOLD,
     SEAT_KEPT,
     SEAT_LIFE,
     SEAT_LIVES,
+    SEAT_TOLD,
     TICK,
 )
-from emberwound.bout.phases.orders import forget_kept, press_name, refuse_for_the_dead
-from emberwound.geometry.pose import FRAME_END, FRAME_LIVE, FRAME_OWNER
+from emberwound.bout.presses import forget_kept, press_name, refuse_for_the_dead
+from emberwound.geometry.pose import FRAME_END, FRAME_OWNER
 from emberwound.vocabulary.events import Died
 from emberwound.vocabulary.reasons import Reason
 
@@ -68,8 +69,10 @@ def _die(world: World, slain: Slain) -> None:
     older = bodies.corpse_of(world, seat)
     if older is not None:
         bodies.remove(world, older, Reason.NEWER_CORPSE)
-    block.body_marks[FRAME_LIVE, row] = CORPSE
-    block.body_marks[BODY_DIED, row] = block.seat_marks[SEAT_DIED, seat] = died
+    bodies.fall(world, row, died)
+    block.seat_marks[SEAT_DIED, seat] = died
+    for mark in (SEAT_HOLD, SEAT_CHAIN, SEAT_TOLD):
+        block.seat_marks[mark, seat] = 0
     block.timers[DUE_REMOVE][row] = after + fighter.corpse_ticks
     world.wake(after + fighter.corpse_ticks)
     block.seat_marks[SEAT_BODY, seat] = 0

@@ -5,21 +5,20 @@ from __future__ import annotations
 from bisect import bisect_right
 from typing import TYPE_CHECKING
 
-from emberwound.bout import bodies, shots
+from emberwound.bout import attacks, bodies, shots
 from emberwound.bout.block import (
     ASKED,
-    BODY_ATTACK,
-    BODY_BEGAN,
     CURSOR,
     DUE_LIFE,
     NEXT_DUE,
     SEAT_DIED,
     SEAT_LIFE,
     SEAT_LIVES,
+    SEAT_TEAM,
     TICK,
 )
 from emberwound.bout.inputs import take
-from emberwound.geometry.contact import MARK_ID
+from emberwound.geometry.legs import MARK_ID
 from emberwound.geometry.pose import FRAME_AHEAD, FRAME_ID, FRAME_START
 from emberwound.vocabulary.clock import NEVER
 from emberwound.vocabulary.events import Entered, Respawned
@@ -57,13 +56,8 @@ def _corpse_goes(world: World, row: int) -> None:
     bodies.remove(world, row, Reason.CORPSE_TIME_OVER)
 
 
-def _attack_releases(world: World, row: int) -> None:
-    marks = world.block.body_marks
-    world.releasing.append((row, int(marks[BODY_ATTACK, row]) - 1, int(marks[BODY_BEGAN, row])))
-
-
-def _attack_ends(world: World, row: int) -> None:
-    world.block.body_marks[BODY_ATTACK, row] = 0
+def _attack_goes_on(world: World, row: int) -> None:
+    attacks.run_stages(world, row)
 
 
 def _shot_burns_out(world: World, row: int) -> None:
@@ -81,19 +75,19 @@ def _seat_respawns(world: World, seat: int) -> None:
     _announce(world, seat, first=False)
 
 
-def _press_is_due(world: World, seat: int) -> None:
+def _order_is_due(world: World, seat: int) -> None:
     del seat
     world.counts[ASKED] = 1
 
 
 _TAKERS = (
     _corpse_goes,
-    _attack_releases,
-    _attack_ends,
+    _attack_goes_on,
     _shot_burns_out,
     _seat_enters,
     _seat_respawns,
-    _press_is_due,
+    _order_is_due,
+    _order_is_due,
 )
 """What each timer calls for, in the order of the timers in the block."""
 
@@ -109,7 +103,8 @@ def _announce(world: World, seat: int, *, first: bool) -> None:
     facing = world.point((*ahead, 0.0))
     if first:
         lives = int(marks[SEAT_LIVES])
-        world.emit(Entered, seat=name, fighter=fighter, position=position, facing=facing, lives=lives)
+        team = world.team_name(int(marks[SEAT_TEAM]))
+        world.emit(Entered, seat=name, fighter=fighter, position=position, facing=facing, lives=lives, team=team)
     else:
         life, cause = int(marks[SEAT_LIFE]), int(marks[SEAT_DIED])
         world.emit(Respawned, seat=name, cause=cause, fighter=fighter, position=position, facing=facing, life=life)

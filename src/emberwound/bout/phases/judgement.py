@@ -2,98 +2,200 @@
 
 from __future__ import annotations
 
+from heapq import heapify, heappop, heappush
 from typing import TYPE_CHECKING
 
-from emberwound.bout import shots
-from emberwound.bout.block import SHOT_RELEASED, TICK
-from emberwound.bout.world import Slain
-from emberwound.combat.wound import deal
-from emberwound.geometry.contact import (
-    FOUND_CAPSULE,
-    FOUND_FRACTION,
-    FOUND_LEG,
-    FOUND_SECONDS,
-    FOUND_WHAT,
-    FOUND_X,
+from emberwound.bout import contacts, shots
+from emberwound.bout.block import SHOT_BOUNCES, SHOT_CHARGE, SHOT_PIERCES, SHOT_RELEASED, TICK
+from emberwound.bout.wounds import Blow, strike
+from emberwound.geometry.contact import FOUND_FRACTION, FOUND_LEG, FOUND_SECONDS, FOUND_SHAPE, FOUND_WHAT, FOUND_X
+from emberwound.geometry.flight import reach_of, rise_at
+from emberwound.geometry.legs import (
+    LEG_BEGIN,
+    LEG_DRAG,
+    LEG_GRAVITY,
+    LEG_RADIUS,
+    LEG_TICK,
+    LEG_VX,
     MARK_ID,
     MARK_OWNER,
-    MARK_TICK,
-    MET_CAPSULE,
+    MARK_PASSED,
+    MET_BOUNDS,
     MET_FLOOR,
+    MET_RANGE,
+    MET_SHAPE,
+    SHAPE_BODY,
+    SHAPE_OWNER,
+    WALL_FLOOR,
 )
-from emberwound.geometry.pose import FRAME_MODEL, FRAME_OWNER
-from emberwound.vocabulary.events import Wounded
+from emberwound.geometry.pose import skin_normal
+from emberwound.vocabulary.events import Bounced, ShotEnded
 from emberwound.vocabulary.reasons import Reason
 
 if TYPE_CHECKING:
+    from emberwound.bout.shots import Ray
     from emberwound.bout.world import World
     from emberwound.plan.plane import Vector
 
+Contact = tuple[float, int, int, list[float], list[int]]
+"""Fraction of the tick, attacker's seat, number, and the line of `found` and `found_marks`."""
+
+ENDS = {
+    MET_FLOOR: (Reason.FLOOR, Reason.MUZZLE_IN_FLOOR),
+    MET_BOUNDS: (Reason.OUT_OF_BOUNDS, Reason.MUZZLE_OUT_OF_BOUNDS),
+    MET_RANGE: (Reason.RANGE_OVER, Reason.RANGE_OVER),
+    MET_SHAPE: (Reason.WALL, Reason.MUZZLE_IN_WALL),
+}
+"""Why a shot ends that no hurtbox stops: on its way, and at its birth."""
+
+
+CLEAR = 1e-12
+
 
 def judgement(world: World) -> None:
-    """Judge contacts in the order of impact time, attacker's seat, and shot."""
+    """Judge rays, then contacts in the order of impact time, attacker's seat, and shot.
+
+    A shot that goes on after a contact is asked for its next one in the same tick, which takes its place in the order.
+    """
+    for ray in world.rays:
+        _judge_ray(world, ray)
+    world.rays.clear()
     if not world.contacts:
         return
-    marks = world.block.shot_marks
-    found = world.found[:, : world.contacts].T.tolist()
-    found_marks = world.found_marks[:, : world.contacts].T.tolist()
-    legs = [line[FOUND_LEG] for line in found_marks]
-    owners, numbers = marks[MARK_OWNER, legs].tolist(), marks[MARK_ID, legs].tolist()
-    order = sorted(range(len(found)), key=lambda i: (found[i][FOUND_FRACTION], owners[i], numbers[i]))
-    for index in order:
-        _judge(world, found[index], found_marks[index])
+    queue = _found(world, world.contacts)
+    heapify(queue)
     world.contacts = 0
+    while queue:
+        _, _, _, line, line_marks = heappop(queue)
+        row = line_marks[FOUND_LEG]
+        if _judge(world, line, line_marks):
+            for contact in _found(world, contacts.of_shots(world, row, row + 1)):
+                heappush(queue, contact)
 
 
-def _judge(world: World, line: list[float], line_marks: list[int]) -> None:
-    row, what = line_marks[FOUND_LEG], line_marks[FOUND_WHAT]
+def _found(world: World, count: int) -> list[Contact]:
+    marks = world.block.shot_marks
+    lines = world.found[:, :count].T.tolist()
+    lines_marks = world.found_marks[:, :count].T.tolist()
+    rows = [line[FOUND_LEG] for line in lines_marks]
+    owners, numbers = marks[MARK_OWNER, rows].tolist(), marks[MARK_ID, rows].tolist()
+    keys = [line[FOUND_FRACTION] for line in lines]
+    return list(zip(keys, owners, numbers, lines, lines_marks, strict=True))
+
+
+def _judge(world: World, line: list[float], line_marks: list[int]) -> bool:
+    """Judge one contact; whether the shot goes on."""
+    block = world.block
+    row, what, shape = line_marks[FOUND_LEG], line_marks[FOUND_WHAT], line_marks[FOUND_SHAPE]
     seconds = line[FOUND_SECONDS]
-    born = int(world.block.shot_marks[MARK_TICK, row])
-    time = born / world.plan.tick_rate + seconds
+    tick, begin = float(block.shots[LEG_TICK, row]), float(block.shots[LEG_BEGIN, row])
+    time = tick / world.plan.tick_rate + begin + seconds
     position = (line[FOUND_X], line[FOUND_X + 1], line[FOUND_X + 2])
-    if what == MET_CAPSULE:
-        _hit(world, row, line_marks[FOUND_CAPSULE], position, time)
-        return
-    at_birth = seconds == 0.0
-    if what == MET_FLOOR:
-        reason = Reason.MUZZLE_IN_FLOOR if at_birth else Reason.FLOOR
-    else:
-        reason = Reason.MUZZLE_OUT_OF_BOUNDS if at_birth else Reason.OUT_OF_BOUNDS
-    shots.end(world, row, reason, position, time=time)
+    if what == MET_SHAPE and block.shape_marks[SHAPE_OWNER, shape]:
+        return _hit(world, row, shape, position, time)
+    at_birth = seconds == 0.0 and begin == 0.0
+    wall = world.plan.wall_names[shape - block.first_wall] if what == MET_SHAPE else None
+    if what in (MET_SHAPE, MET_FLOOR) and not at_birth and block.shot_marks[SHOT_BOUNCES, row]:
+        _bounce(world, row, shape if what == MET_SHAPE else None, position, seconds)
+        return True
+    shots.end(world, row, ENDS[what][at_birth], position, time=time, wall=wall)
+    return False
 
 
-def _hit(world: World, shot: int, capsule: int, position: Vector, time: float) -> None:
-    block, plan = world.block, world.plan
-    body, part = divmod(capsule, plan.most_hurtboxes)
-    fighter = plan.fighters[block.body_marks[FRAME_MODEL, body]]
-    attack = shots.attack_of(world, shot)
-    hurtbox = fighter.hurtboxes[part]
-    count = len(fighter.pools.pools)
-    ledger, after = deal(attack.wound, hurtbox, fighter.pools, block.pools[:count, body].tolist())
-    block.pools[:count, body] = after
-    for loss in ledger.losses:
-        index = next(index for index, pool in enumerate(fighter.pools.pools) if pool.name == loss.pool)
-        block.pools_since[index, body] = world.counts[TICK]
-    vital = fighter.pools.vital
-    seat = world.names[block.body_marks[FRAME_OWNER, body] - 1]
-    by = world.names[block.shot_marks[MARK_OWNER, shot] - 1]
-    wound = world.emit(
-        Wounded,
-        time=time,
-        seat=seat,
-        by=by,
-        cause=int(block.shot_marks[SHOT_RELEASED, shot]),
-        attack=attack.name,
-        kind=attack.wound.kind,
-        shot=int(block.shot_marks[MARK_ID, shot]),
-        hurtbox=hurtbox.name,
-        position=world.point(position),
-        amount=ledger.amount,
-        ledger=ledger,
-        vital_left=after[vital],
-        vital_max=fighter.pools.pools[vital].maximum,
+def _hit(world: World, row: int, shape: int, position: Vector, time: float) -> bool:
+    block = world.block
+    marks = block.shot_marks
+    attack = shots.attack_of(world, row)
+    blow = Blow(
+        by=int(marks[MARK_OWNER, row]) - 1,
+        attack=attack,
+        number=int(marks[MARK_ID, row]),
+        cause=int(marks[SHOT_RELEASED, row]),
+        charge=shots.charged(attack, float(block.shots[SHOT_CHARGE, row]), "damage") if attack.charge else None,
     )
-    if after[vital] == 0.0:
-        slain = world.slain.setdefault(body, Slain(body, wound, time, by, attack.name, hurtbox.name))
-        slain.overkill += ledger.overkill
-    shots.end(world, shot, Reason.HIT, position, time=time, seat=seat, cause=wound, hurtbox=hurtbox.name)
+    wound, seat, hurtbox = strike(world, blow, shape, position, time)
+    if marks[SHOT_PIERCES, row]:
+        marks[SHOT_PIERCES, row] -= 1
+        block.touched[marks[MARK_PASSED, row], row] = block.shape_marks[SHAPE_BODY, shape]
+        marks[MARK_PASSED, row] += 1
+        return True
+    shots.end(world, row, Reason.HIT, position, time=time, seat=seat, cause=wound, hurtbox=hurtbox)
+    return False
+
+
+def _bounce(world: World, row: int, shape: int | None, position: Vector, seconds: float) -> None:
+    """Mirror a shot's velocity at what it met, keep the book's share of it, and start a new leg there."""
+    block, rate = world.block, world.plan.tick_rate
+    legs, marks = block.shots, block.shot_marks
+    attack = shots.attack_of(world, row)
+    drag, gravity = float(legs[LEG_DRAG, row]), float(legs[LEG_GRAVITY, row])
+    vx, vy, vz = legs[LEG_VX : LEG_VX + 3, row].tolist()
+    slower = 1.0 - drag * reach_of(drag, seconds)
+    velocity = (vx * slower, vy * slower, rise_at(vz, gravity, drag, seconds))
+    radius = float(legs[LEG_RADIUS, row])
+    if shape is None:
+        normal: Vector = (0.0, 0.0, 1.0)
+        position = (position[0], position[1], float(world.plan.tables.bounds[WALL_FLOOR]) + radius)
+    else:
+        x, y, z, apart = skin_normal(block.shapes, shape, *position)
+        normal = (x, y, z)
+        position = _lifted_off(position, normal, radius - apart)
+    into = 2.0 * sum(a * b for a, b in zip(velocity, normal, strict=True))
+    keep = attack.shot.keep if attack.shot else 0.0
+    back = [keep * (a - into * b) for a, b in zip(velocity, normal, strict=True)]
+    start = float(legs[LEG_TICK, row]) / rate + float(legs[LEG_BEGIN, row])
+    begin = max(start + seconds - world.counts[TICK] / rate, 0.0)
+    shots.start_leg(world, row, position, back, begin)
+    marks[SHOT_BOUNCES, row] -= 1
+    world.emit(
+        Bounced,
+        time=start + seconds,
+        by=world.names[marks[MARK_OWNER, row] - 1],
+        cause=int(marks[SHOT_RELEASED, row]),
+        attack=attack.name,
+        shot=int(marks[MARK_ID, row]),
+        wall=None if shape is None else world.plan.wall_names[shape - block.first_wall],
+        position=world.point(position),
+        velocity=world.point(back),
+        bounces_left=int(marks[SHOT_BOUNCES, row]),
+    )
+
+
+def _lifted_off(position: Vector, normal: Vector, depth: float) -> Vector:
+    """A place on a wall's skin moved out of it by what rounding may have left inside, and a trillionth more."""
+    more = depth + CLEAR * (1.0 + max(abs(each) for each in position))
+    x, y, z = (a + more * b for a, b in zip(position, normal, strict=True))
+    return (x, y, z)
+
+
+def _judge_ray(world: World, ray: Ray) -> None:
+    """Wound what a ray touches, nearest first, until it has passed through as many as it may."""
+    attack, flight = ray.attack, ray.flight
+    touched, end = contacts.of_ray(world, ray)
+    charge = shots.charged(attack, flight.charge, "damage") if attack.charge else None
+    blow = Blow(flight.seat, attack, ray.number, ray.released, charge)
+    most = (attack.launch.pierce if attack.launch else 0) + 1
+    time = world.counts[TICK] / world.plan.tick_rate
+    cause, seat, hurtbox = ray.released, None, None
+    for touch in touched[:most]:
+        cause, seat, hurtbox = strike(world, blow, touch.shape, touch.position, time)
+    stopped = len(touched) >= most
+    if stopped:
+        reason, position, wall = Reason.HIT, touched[most - 1].position, None
+    else:
+        what = MET_SHAPE if end.shape >= 0 else end.what
+        reason, position = ENDS[what][end.share == 0.0], end.position
+        wall = world.plan.wall_names[end.shape - world.block.first_wall] if end.shape >= 0 else None
+        cause, seat, hurtbox = ray.released, None, None
+    world.emit(
+        ShotEnded,
+        by=world.names[flight.seat],
+        seat=seat,
+        cause=cause,
+        attack=attack.name,
+        shot=ray.number,
+        reason=reason,
+        position=world.point(position),
+        hurtbox=hurtbox,
+        wall=wall,
+    )

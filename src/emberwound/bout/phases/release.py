@@ -1,42 +1,90 @@
-"""Phase 3: shots leave their muzzles."""
+"""Phase 3: shots and rays leave their muzzles."""
 
 from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from emberwound.bout import shots
-from emberwound.bout.block import AIM, TICK
-from emberwound.bout.phases.orders import press_name, refuse
-from emberwound.geometry.pose import FRAME_AHEAD, FRAME_MODEL, FRAME_OWNER, FRAME_START
+from emberwound.bout import bodies, shots
+from emberwound.bout.block import AIM, BODY_CHARGE, TICK
+from emberwound.bout.luck import SPREAD, draws
+from emberwound.bout.presses import press_name, refuse
+from emberwound.bout.shots import Flight
+from emberwound.geometry.pose import FRAME_AHEAD, FRAME_OWNER, FRAME_START, FRAME_VELOCITY
 from emberwound.plan.plane import turned
 from emberwound.vocabulary.reasons import Reason
 
 if TYPE_CHECKING:
     from emberwound.bout.world import World
+    from emberwound.plan.plan import LaunchPlan
+    from emberwound.plan.plane import Vector
 
 
 def release(world: World) -> None:
     """Let fly what is due, from where its owner stands at the start of the tick, the way it then looks and aims."""
     if not world.releasing:
         return
-    for row, slot, began in world.releasing:
-        _release(world, row, slot, began)
+    for row, slot, began, index in world.releasing:
+        _release(world, row, slot, began, index)
     world.releasing.clear()
 
 
-def _release(world: World, row: int, slot: int, began: int) -> None:
-    block, tick = world.block, world.counts[TICK]
+def _release(world: World, row: int, slot: int, began: int, index: int) -> None:
+    block = world.block
     seat = int(block.body_marks[FRAME_OWNER, row]) - 1
-    fighter = world.plan.fighters[block.body_marks[FRAME_MODEL, row]]
+    fighter = bodies.fighter_of(world, row)
     attack = fighter.attacks[slot]
-    if shots.is_full(world):
-        refuse(world, seat, press_name(world, seat, slot), Reason.SHOTS_FULL, None)
+    launch = attack.launch
+    if launch is None:
         return
+    if index == 0:
+        block.ready[slot, row] = world.counts[TICK] + attack.cooldown_ticks - attack.release_ticks
     ahead = block.bodies[FRAME_AHEAD : FRAME_AHEAD + 2, row].tolist()
-    x, y, z = block.bodies[FRAME_START : FRAME_START + 3, row].tolist()
-    mx, my, mz = turned(attack.shot.muzzle, ahead)
-    dx, dy, dz = turned(block.seats[AIM : AIM + 3, seat].tolist(), ahead)
-    speed = attack.shot.speed
-    velocity = (dx * speed, dy * speed, dz * speed)
-    shots.launch(world, seat, fighter, slot, (x + mx, y + my, z + mz), velocity, began)
-    block.ready[slot, row] = tick + attack.cooldown_ticks - attack.release_ticks
+    muzzle = _muzzle(world, row, launch, ahead)
+    share = float(block.bodies[BODY_CHARGE, row])
+    for aside in _fan(launch):
+        direction = turned(_direction(world, seat, launch, aside), ahead)
+        if attack.shot and shots.is_full(world):
+            refuse(world, seat, press_name(world, seat, slot), Reason.SHOTS_FULL, None)
+            continue
+        flight = Flight(seat, fighter, slot, muzzle, direction, share, began)
+        if attack.shot:
+            moving = block.bodies[FRAME_VELOCITY : FRAME_VELOCITY + 3, row].tolist()
+            shots.launch(world, flight, attack.shot, moving)
+        else:
+            world.rays.append(shots.launch_ray(world, flight))
+
+
+def _muzzle(world: World, row: int, launch: LaunchPlan, ahead: list[float]) -> Vector:
+    x, y, z = world.block.bodies[FRAME_START : FRAME_START + 3, row].tolist()
+    offset = launch.muzzle
+    if launch.joint >= 0:
+        joint = bodies.joint_of(world, row, launch.joint)
+        offset = (joint[0] + offset[0], joint[1] + offset[1], joint[2] + offset[2])
+    mx, my, mz = turned(offset, ahead)
+    return (x + mx, y + my, z + mz)
+
+
+def _fan(launch: LaunchPlan) -> list[float]:
+    """How far each of what leaves at once is turned aside: evenly over the fan, a full circle without its seam."""
+    if launch.count == 1:
+        return [0.0]
+    gaps = launch.count if abs(launch.fan) > FULL_CIRCLE else launch.count - 1
+    return [launch.fan * (number / gaps - 0.5) for number in range(launch.count)]
+
+
+FULL_CIRCLE = 6.283
+
+
+def _direction(world: World, seat: int, launch: LaunchPlan, aside: float) -> Vector:
+    """The direction of one of what leaves at once, as (ahead, left, up)."""
+    plane = world.plan.plane
+    if launch.by_facing:
+        direction = plane.lifted(launch.lift)
+    else:
+        ahead, left, up = world.block.seats[AIM : AIM + 3, seat].tolist()
+        direction = (ahead, left, up)
+    if aside:
+        direction = plane.spread(direction, aside)
+    if launch.spread:
+        direction = plane.scattered(direction, launch.spread, draws(world, seat, SPREAD, 2))
+    return direction

@@ -1,0 +1,256 @@
+"""What a tick of contact costs in a crowd, as a ratio to hand-written C, and what a whole tick of a bout costs there.
+
+    python benchmarks/crowd.py [--limit PATH/limit.c] [--ticks N] [--quick]
+
+The workload is rebuilt here draw by draw. With `--limit` the C program at that path, which describes and times the same
+workload, is compiled and run in turn with ours, and the hits of both are compared.
+"""
+
+from __future__ import annotations
+
+import argparse
+import re
+import resource
+import subprocess
+import sys
+import tempfile
+from math import log, sqrt
+from pathlib import Path
+from statistics import median
+from time import perf_counter
+from typing import TYPE_CHECKING
+
+import numpy as np
+
+from emberwound.geometry.contact import FOUND_FRACTION, FOUND_MARKS, FOUND_ROWS
+from emberwound.geometry.crowd import crowd_contacts
+from emberwound.geometry.jit import kernel
+from emberwound.geometry.legs import (
+    LEG_MARKS,
+    LEG_RADIUS,
+    LEG_ROWS,
+    LEG_TICK,
+    LEG_VX,
+    LEG_X,
+    MARK_ID,
+    MARK_LAYERS,
+    MARK_OWNER,
+    MARK_TEAM,
+    SHAPE_A,
+    SHAPE_A_END,
+    SHAPE_B,
+    SHAPE_B_END,
+    SHAPE_LAYER,
+    SHAPE_MARKS,
+    SHAPE_OWNER,
+    SHAPE_RADIUS,
+    SHAPE_RANK,
+    SHAPE_ROWS,
+    SHAPE_TEAM,
+)
+from emberwound.geometry.pose import bound_capsule
+
+if TYPE_CHECKING:
+    from numpy.typing import NDArray
+
+RATE = 60
+SIZES = [(100, 10), (1_000, 10), (1_000, 100), (1_000, 1_000), (10_000, 100), (10_000, 1_000), (100_000, 1_000)]
+
+
+@kernel
+def generate(legs: NDArray[np.float64], shapes: NDArray[np.float64], marks: NDArray[np.int64], seed: int) -> None:
+    """Fill the world of the workload: legs (8, n), shapes (11, m) and marks (4, n + m) of layers and owners."""
+    state = np.uint64(seed)
+    n, m = legs.shape[1], shapes.shape[1]
+    draws = np.empty(8 + 16 * m + 64 * n)
+    for k in range(draws.size):
+        state = state * np.uint64(6364136223846793005) + np.uint64(1442695040888963407)
+        draws[k] = (state >> np.uint64(11)) * 2.0**-53
+    at, height, length = 8, 8.0, sqrt(170.0 * m / 8)
+    for j in range(m):
+        for axis in range(3):
+            shapes[axis, j] = draws[at + axis] * (length if axis < 2 else height)
+            shapes[3 + axis, j] = 0.6 * (2 * draws[at + 3 + axis] - 1)
+        shapes[6, j] = 0.3 + 0.7 * draws[at + 6]
+        for axis in range(3):
+            shapes[7 + axis, j] = 0.05 * (2 * draws[at + 7 + axis] - 1)
+        marks[0, j], marks[1, j] = 1 << int(8 * draws[at + 10]), j // 2
+        at += 11
+    for i in range(n):
+        for axis in range(3):
+            legs[axis, i] = draws[at + axis] * (length if axis < 2 else height)
+        at += 3
+        while True:
+            ex, ey, ez = 2 * draws[at] - 1, 2 * draws[at + 1] - 1, 2 * draws[at + 2] - 1
+            at += 3
+            square = ex * ex + ey * ey + ez * ez
+            if 0.01 < square <= 1:
+                break
+        k = (5 + 195 * draws[at]) / sqrt(square)
+        legs[3, i], legs[4, i], legs[5, i] = ex * k, ey * k, ez * k
+        legs[6, i] = 0.05 + 0.25 * draws[at + 1]
+        marks[2, i] = int(256 * draws[at + 2]) | int(256 * draws[at + 3])
+        marks[3, i] = int((m + 1) // 2 * draws[at + 4])
+        at += 5
+
+
+class Crowd:
+    """The workload in the arrays of the library."""
+
+    def __init__(self, shots: int, shapes: int, seed: int = 1) -> None:
+        raw, boxes = np.zeros((8, shots)), np.zeros((11, shapes))
+        marks = np.zeros((4, max(shots, shapes)), np.int64)
+        generate(raw, boxes, marks, seed)
+        self.limits = np.array([sqrt(170.0 * shapes / 8), sqrt(170.0 * shapes / 8), 8.0])
+        self.legs, self.leg_marks = np.zeros((LEG_ROWS, shots)), np.zeros((LEG_MARKS, shots), np.int64)
+        self.legs[LEG_X : LEG_X + 3], self.legs[LEG_VX : LEG_VX + 3] = raw[:3], raw[3:6]
+        self.legs[LEG_RADIUS] = raw[6]
+        self.leg_marks[MARK_ID] = np.arange(1, shots + 1)
+        self.leg_marks[MARK_OWNER] = self.leg_marks[MARK_TEAM] = marks[3, :shots] + 1
+        self.leg_marks[MARK_LAYERS] = marks[2, :shots]
+        self.shapes, self.shape_marks = np.zeros((SHAPE_ROWS, shapes)), np.zeros((SHAPE_MARKS, shapes), np.int64)
+        self.ends, self.move = np.stack([boxes[:3] - boxes[3:6], boxes[:3] + boxes[3:6]]), boxes[7:10]
+        self.shapes[SHAPE_RADIUS] = boxes[6]
+        self.shape_marks[SHAPE_OWNER] = self.shape_marks[SHAPE_TEAM] = marks[1, :shapes] + 1
+        self.shape_marks[SHAPE_LAYER] = marks[0, :shapes]
+        self.shape_marks[SHAPE_RANK] = np.arange(shapes)
+        self.touched = np.zeros((1, shots), np.int64)
+        self.walls = np.array([-np.inf] * 4 + [np.inf] * 3)
+        self.found, self.found_marks = np.empty((FOUND_ROWS, shots)), np.empty((FOUND_MARKS, shots), np.int64)
+        self.tick = 0
+        self.lay()
+
+    def lay(self) -> None:
+        """Write both poses of the shapes."""
+        self.shapes[SHAPE_A : SHAPE_A + 3], self.shapes[SHAPE_B : SHAPE_B + 3] = self.ends
+        self.shapes[SHAPE_A_END : SHAPE_A_END + 3] = self.ends[0] + self.move
+        self.shapes[SHAPE_B_END : SHAPE_B_END + 3] = self.ends[1] + self.move
+        for shape in range(self.shapes.shape[1]):
+            bound_capsule(self.shapes, shape)
+
+    def query(self) -> int:
+        """One tick of contact."""
+        count: int = crowd_contacts(
+            self.legs,
+            self.leg_marks,
+            self.shapes,
+            self.shape_marks,
+            self.touched,
+            self.walls,
+            self.found,
+            self.found_marks,
+            (0, self.legs.shape[1]),
+            self.tick,
+            RATE,
+        )
+        return count
+
+    def advance(self) -> None:
+        """Move the world on by a tick; what flies out comes in at the other side."""
+        places = self.legs[LEG_X : LEG_X + 3]
+        places += self.legs[LEG_VX : LEG_VX + 3] * (1 / RATE)
+        places -= np.where(places >= self.limits[:, None], self.limits[:, None], 0)
+        places += np.where(places < 0, self.limits[:, None], 0)
+        self.ends += self.move
+        middle = 0.5 * (self.ends[0] + self.ends[1])
+        out = ((middle < 0) & (self.move < 0)) | ((middle > self.limits[:, None]) & (self.move > 0))
+        self.move[out] *= -1
+        self.tick += 1
+        self.legs[LEG_TICK] = self.tick
+        self.lay()
+
+
+def ours(shots: int, shapes: int, ticks: int) -> tuple[float, int, float]:
+    """Median milliseconds a tick, hits, and the sum of their times."""
+    crowd, spent, hits, total = Crowd(shots, shapes), [], 0, 0.0
+    for _ in range(ticks):
+        start = perf_counter()
+        count = crowd.query()
+        spent.append((perf_counter() - start) * 1e3)
+        hits += count
+        total += float(crowd.found[FOUND_FRACTION, :count].sum())
+        crowd.advance()
+    return median(spent), hits, total
+
+
+def theirs(program: Path, shots: int, shapes: int, ticks: int) -> tuple[float, int, float]:
+    """The same of the C program."""
+    command: list[str | Path] = [program, str(shots), str(shapes), str(ticks), "1"]
+    said = subprocess.run(command, capture_output=True, text=True, check=True).stdout
+    found = [re.search(pattern, said) for pattern in (r"tick ([\d.]+)", r"hits (\d+)", r"sum_t=([\d.]+)")]
+    milliseconds, hits, total = (float(each[1]) if each else 0.0 for each in found)
+    return milliseconds, int(hits), total
+
+
+def compiled(source: Path, folder: str) -> Path:
+    """The C program, compiled as its head asks."""
+    program = Path(folder) / "limit"
+    flags = ["-O3", "-march=native", "-ffp-contract=off", "-fno-math-errno", "-fno-trapping-math"]
+    subprocess.run(["gcc", *flags, "-o", program, source, "-lm"], check=True)  # noqa: S607
+    return program
+
+
+def compare(source: Path | None, ticks: int) -> bool:
+    """Print the table of contact alone; whether hits agree with C."""
+    ours(1_000, 100, 2)
+    agree, slopes = True, {}
+    print(f"{'shots x shapes':>18}{'ours / C':>10}{'ours, ms':>11}{'C, ms':>10}{'hits':>9}")
+    with tempfile.TemporaryDirectory() as folder:
+        program = compiled(source, folder) if source else None
+        for shots, shapes in SIZES:
+            rounds = [(ours(shots, shapes, ticks), theirs(program, shots, shapes, ticks) if program else None)
+                      for _ in range(3)]  # fmt: skip
+            mine = min(each[0] for each, _ in rounds)
+            slopes[shots, shapes] = mine
+            hits, total = rounds[0][0][1:]
+            line = f"{shots:>9,} x {shapes:<6,}"
+            if rounds[0][1] is None:
+                print(f"{line}{'':>10}{mine:>11.4f}{'':>10}{hits:>9,}")
+                continue
+            other = min(each[0] for _, each in rounds if each)
+            print(f"{line}{mine / other:>10.2f}{mine:>11.4f}{other:>10.4f}{hits:>9,}")
+            agree &= hits == rounds[0][1][1] and abs(total - rounds[0][1][2]) < 1e-6
+    slope = log(slopes[100_000, 1_000] / slopes[1_000, 1_000]) / log(100)
+    print(f"\ngrowth exponent from 1,000 to 100,000 shots among 1,000 shapes: {slope:.2f}")
+    if source:
+        print("hits and the sum of their times agree with C" if agree else "HITS DIFFER FROM C")
+    return agree
+
+
+def outliers(ticks: int) -> None:
+    """Print what one very fast or very large shot among thousands does."""
+    base, _, _ = ours(10_000, 1_000, ticks)
+    for what, row, value in (("100,000 units a second", LEG_VX, 1e5), ("a radius of 50", LEG_RADIUS, 50.0)):
+        crowd, spent = Crowd(10_000, 1_000), []
+        crowd.legs[row, 5_000] = value
+        for _ in range(ticks):
+            start = perf_counter()
+            crowd.query()
+            spent.append((perf_counter() - start) * 1e3)
+        print(f"one shot of {what} among 10,000: {median(spent) / base:.2f} x the tick without it")
+
+
+def memory() -> None:
+    """Print the peak memory of contact among 100,000 shots, above what the compiled kernels already take."""
+    ours(1_000, 100, 2)
+    before = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss
+    crowd = Crowd(100_000, 1_000)
+    crowd.query()
+    after = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss
+    print(f"peak memory with 100,000 shots and 1,000 shapes: {(after - before) / 1024:.0f} MB above import and kernels")
+
+
+def main() -> int:
+    """Print the tables; exit code 1 when the hits differ from those of the C program."""
+    parser = argparse.ArgumentParser(description="contact in a crowd")
+    parser.add_argument("--limit", type=Path, help="the C program to compare with")
+    parser.add_argument("--ticks", type=int, default=30)
+    arguments = parser.parse_args()
+    memory()
+    agree = compare(arguments.limit, arguments.ticks)
+    outliers(arguments.ticks)
+    return 0 if agree else 1
+
+
+if __name__ == "__main__":
+    sys.exit(main())

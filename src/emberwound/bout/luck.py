@@ -1,0 +1,24 @@
+"""Luck: draws keyed by seed, seat, purpose and count, so that one draw more here changes nothing elsewhere."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from numpy.random import Philox
+
+from emberwound.bout.block import SEAT_DRAWS, SEED
+
+if TYPE_CHECKING:
+    from emberwound.bout.world import World
+
+SPREAD = 1
+"""The purposes that draws are made for."""
+
+
+def draws(world: World, seat: int, purpose: int, count: int) -> list[float]:
+    """`count` numbers from 0 up to 1, the next of this seat's for this purpose."""
+    marks = world.block.seat_marks
+    number = int(marks[SEAT_DRAWS, seat])
+    marks[SEAT_DRAWS, seat] = number + 1
+    source = Philox(key=[world.counts[SEED], seat << 8 | purpose], counter=[0, number, 0, 0])
+    return [int(raw >> 11) * 2.0**-53 for raw in source.random_raw(count).tolist()]

@@ -1,0 +1,122 @@
+"""Presses: taken once, kept for a while when they come too early, and answered when they come to nothing."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from emberwound.bout import attacks, bodies
+from emberwound.bout.block import (
+    DUE_PRESS,
+    DUE_RESPAWN,
+    SEAT_CHAIN,
+    SEAT_DROPPED,
+    SEAT_KEPT,
+    SEAT_KEPT_UNTIL,
+    SEAT_PRESS,
+    TICK,
+)
+from emberwound.vocabulary.clock import NEVER
+from emberwound.vocabulary.events import Refused
+from emberwound.vocabulary.reasons import Reason
+
+if TYPE_CHECKING:
+    from emberwound.bout.attacks import Hindrance
+    from emberwound.bout.world import World
+
+
+def refuse(world: World, seat: int, order: str, reason: Reason, ready: int | None, time: float | None = None) -> None:
+    """Say that an order did nothing, and for how long it would have had to wait."""
+    wait = None if ready is None or ready >= NEVER else ready - world.counts[TICK]
+    world.emit(Refused, time=time, seat=world.names[seat], order=order, reason=reason, wait_ticks=wait)
+
+
+def refuse_hindered(world: World, seat: int, order: str, hindered: Hindrance) -> None:
+    """Say that an order did nothing for what hinders it."""
+    reason, ready, pool, needs, has = hindered
+    wait = None if ready is None else ready - world.counts[TICK]
+    world.emit(
+        Refused,
+        seat=world.names[seat],
+        order=order,
+        reason=reason,
+        wait_ticks=wait,
+        pool=pool,
+        needs=needs,
+        has=has,
+    )
+
+
+def press_name(world: World, seat: int, slot: int) -> str:
+    """How a press is named where it is refused."""
+    return f"press {world.fighter_of_seat(seat).attacks[slot].name}"
+
+
+def refuse_for_the_dead(world: World, seat: int, order: str, time: float | None = None) -> None:
+    """Refuse an order of a seat without a living body."""
+    back = int(world.block.timers[DUE_RESPAWN][seat])
+    refuse(world, seat, order, Reason.OUT_OF_LIVES if back == NEVER else Reason.DEAD, back, time)
+
+
+def take_press(world: World, seat: int, slot: int) -> None:
+    """Take a new press: begin its attack, keep it, or refuse it; what was pressed before it is refused."""
+    block, tick = world.block, world.counts[TICK]
+    marks = block.seat_marks[:, seat]
+    dropped, older = int(marks[SEAT_DROPPED]), int(marks[SEAT_KEPT]) - 1
+    marks[SEAT_PRESS] = marks[SEAT_DROPPED] = 0
+    if older >= 0:
+        forget_kept(world, seat)
+        refuse(world, seat, press_name(world, seat, older), Reason.REPLACED, None)
+    for each in range(dropped.bit_length()):
+        if dropped >> each & 1:
+            refuse(world, seat, press_name(world, seat, each), Reason.REPLACED, None)
+    body = bodies.row_of(world, seat)
+    if body is None:
+        refuse_for_the_dead(world, seat, press_name(world, seat, slot))
+        return
+    hindered = attacks.hindrance(world, body, slot)
+    if hindered is None:
+        _begin(world, seat, body, slot)
+    elif world.plan.buffer_ticks == 0 or hindered.reason is Reason.COST:
+        refuse_hindered(world, seat, press_name(world, seat, slot), hindered)
+    else:
+        marks[SEAT_KEPT] = slot + 1
+        marks[SEAT_KEPT_UNTIL] = tick + world.plan.buffer_ticks
+        _look_again(world, seat, hindered.ready)
+
+
+def take_kept(world: World, seat: int) -> None:
+    """Look again at the press a seat has kept."""
+    block, tick = world.block, world.counts[TICK]
+    marks = block.seat_marks[:, seat]
+    slot = int(marks[SEAT_KEPT]) - 1
+    body = bodies.row_of(world, seat)
+    hindered = None if body is None else attacks.hindrance(world, body, slot)
+    if hindered is not None and tick < marks[SEAT_KEPT_UNTIL]:
+        _look_again(world, seat, hindered.ready)
+        return
+    forget_kept(world, seat)
+    if body is None:
+        refuse_for_the_dead(world, seat, press_name(world, seat, slot))
+    elif hindered is None:
+        _begin(world, seat, body, slot)
+    else:
+        refuse_hindered(world, seat, press_name(world, seat, slot), hindered)
+
+
+def _begin(world: World, seat: int, body: int, slot: int) -> None:
+    world.block.seat_marks[SEAT_CHAIN, seat] = 0
+    attacks.begin(world, body, slot)
+
+
+def _look_again(world: World, seat: int, ready: int | None) -> None:
+    soon = world.counts[TICK] + 1 if ready is None else ready
+    due = min(soon, int(world.block.seat_marks[SEAT_KEPT_UNTIL, seat]))
+    world.block.timers[DUE_PRESS][seat] = due
+    world.wake(due)
+
+
+def forget_kept(world: World, seat: int) -> None:
+    """Drop the press a seat has kept."""
+    world.block.seat_marks[SEAT_KEPT, seat] = 0
+    world.block.seat_marks[SEAT_KEPT_UNTIL, seat] = 0
+    world.block.timers[DUE_PRESS][seat] = NEVER

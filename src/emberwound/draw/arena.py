@@ -1,0 +1,143 @@
+"""The figure of an arena: its walls, entries and paths, and the fighters of the book with hurtboxes and muzzles."""
+
+from __future__ import annotations
+
+from math import cos, sin
+from typing import TYPE_CHECKING, Any
+
+import numpy as np
+
+from emberwound.draw.stage import draw_fighter, draw_stage, heading_arrow, stacked
+from emberwound.draw.style import EMBER, INK, PAPER, SOFT_INK, dress, figure, headline, seat_look
+from emberwound.draw.views import FROM_SIDE, FROM_TOP, VIEWS, to_space, wall_outline
+from emberwound.plan import compile_plan
+
+if TYPE_CHECKING:
+    from matplotlib.axes import Axes
+    from matplotlib.figure import Figure
+
+    from emberwound.draw.views import View
+    from emberwound.plan import Plan
+    from emberwound.plan.plan import FighterPlan
+    from emberwound.rulebook import Rulebook
+
+ARROW = 0.04
+"""Length of the arrows at entries, as a share of the arena's width."""
+
+SMALL: dict[str, Any] = {"textcoords": "offset points", "fontsize": 9}
+"""How names are written beside what they name."""
+
+STANDING = 1.75
+"""Room between the fighters of a row, as a share of the largest of them."""
+
+
+def draw_arena(rules: Rulebook, arena: str) -> Figure:
+    """An arena of a book: the place from each side that matters, and below it the fighters at one scale."""
+    plan = compile_plan(rules, arena, rules.book.settings.tick_rate)
+    views = VIEWS[plan.plane.name]
+    sheet = figure()
+    grid = sheet.add_gridspec(2, len(views), height_ratios=(1.3, 1.0))
+    for column, view in enumerate(views):
+        draw_place(rules, plan, sheet.add_subplot(grid[0, column]), view)
+    draw_fighters(rules, plan, sheet.add_subplot(grid[1, :]))
+    title = rules.book.settings.title
+    headline(sheet, f"{title}: the arena {arena}" if title else f"The arena {arena}")
+    return sheet
+
+
+def draw_place(rules: Rulebook, plan: Plan, axes: Axes, view: View) -> Axes:
+    """Bounds, floor, walls, entries with the way they look, and paths."""
+    table, lift = rules.book.arenas[plan.arena], plan.plane.lift
+    entries = [plan.entries[name].position for name in plan.entries]
+    marked = [lift(point) for path in table.paths.values() for point in path.points]
+    draw_stage(plan, axes, view, np.array([*entries, *marked] or np.empty((0, 3))))
+    low, high = axes.get_xlim()
+    length = ARROW * (high - low)
+    for number, name in enumerate(plan.wall_names):
+        outline = wall_outline(plan, number, view)
+        across, up = ((outline.min(axis=0) + outline.max(axis=0)) / 2).tolist()
+        box = {"facecolor": PAPER, "edgecolor": "none", "pad": 1.5}
+        axes.annotate(name, (across, up), (0, 0), ha="center", va="center", color=INK, bbox=box, **SMALL)
+    for name, entry in plan.entries.items():
+        spot = view.spot(entry.position)
+        axes.plot(*spot, marker="o", color=INK, markersize=5, zorder=5)
+        heading_arrow(axes, view, entry.position, (*(length * np.array(plan.plane.heading(entry.facing))), 0.0), INK)
+        axes.annotate(name, spot, (0, -6), ha="center", va="top", color=INK, **SMALL)
+    for number, (name, path) in enumerate(table.paths.items()):
+        colour = seat_look(number + 1)[0]
+        points = view.flat([lift(point) for point in path.points])
+        way = np.vstack([points, points[:1]]) if path.closed else points
+        axes.plot(*way.T, color=colour, linewidth=1.4, linestyle="-." if path.closed else ":", marker=".", zorder=4)
+        how = "round and round" if path.closed else "back and forth"
+        across, up = way[: len(path.points)].mean(axis=0).tolist()
+        axes.annotate(f"{name}, {how}", (across, up), (0, 8), ha="center", color=colour, **SMALL)
+    units = rules.book.settings.units
+    gravity = f"gravity {table.gravity:g} {units}/s²" if plan.plane.has_heights else "no heights, no gravity"
+    title, key = f"Seen {view.name}: {gravity}", "●➤ entry and the way one looks there   ▨ wall   ┈ path"
+    dress(axes, title, view.label(view.across, units), view.label(view.up, units), key)
+    return axes
+
+
+def draw_fighters(rules: Rulebook, plan: Plan, axes: Axes) -> Axes:
+    """All fighters in a row: hurtboxes with names and multipliers, muzzles with the way their shots leave."""
+    view = FROM_SIDE if plan.plane.has_heights else FROM_TOP
+    large = max((max(each.height, 2 * each.radius) for each in plan.fighters), default=1.0)
+    for number, fighter in enumerate(plan.fighters):
+        place = (number * STANDING * large, 0.0, 0.0)
+        colour = seat_look(number)[0]
+        outlines = draw_fighter(plan, axes, view, fighter.id, (place, (1.0, 0.0), fighter.rest_pose), colour)
+        _label_hurtboxes(axes, fighter, outlines, place[0] - 0.2 * large, large, colour)
+        _label_muzzles(plan, axes, view, fighter, place, large)
+        foot = min(float(outline[:, 1].min()) for outline in outlines)
+        axes.annotate(fighter.name, (place[0], foot), (0, -8), textcoords="offset points", ha="center", va="top",
+                      color=colour, fontsize=10, fontweight="bold")  # fmt: skip
+    units = rules.book.settings.units
+    axes.set_xlim(-0.8 * large, (max(len(plan.fighters) - 1, 0) * STANDING + 1.0) * large)
+    axes.set_ylim(*((-0.2 * large, 1.1 * large) if view is FROM_SIDE else (-0.8 * large, 0.8 * large)))
+    axes.set_aspect("equal")
+    key = "name × multiplier of each hurtbox   ◆➤ muzzle, and the way its shots leave unless they are aimed"
+    up = "up" if view is FROM_SIDE else "left"
+    dress(axes, "The book's fighters at one scale, at rest", f"ahead ({units})", f"{up} ({units})", key)
+    return axes
+
+
+def _label_muzzles(
+    plan: Plan, axes: Axes, view: View, fighter: FighterPlan, place: tuple[float, float, float], large: float
+) -> None:
+    """Each muzzle at rest, an arrow the way what leaves it goes, and the attacks' names in a column beside them."""
+    found: list[tuple[float, str, tuple[float, float]]] = []
+    for attack in fighter.attacks:
+        if attack.launch is None:
+            continue
+        offset = np.array(attack.launch.muzzle)
+        if attack.launch.joint >= 0:
+            offset = offset + plan.tables.tracks[fighter.rest_pose, attack.launch.joint]
+        muzzle = to_space(offset, place, (1.0, 0.0))
+        way = 0.2 * large * np.array([cos(attack.launch.lift), 0.0, sin(attack.launch.lift)])
+        axes.plot(*view.spot(muzzle), marker="D", color=EMBER, markersize=4, zorder=6)
+        heading_arrow(axes, view, muzzle, way, EMBER)
+        tip = view.spot(muzzle + way)
+        found.append((tip[1], attack.name, tip))
+    found.sort()
+    column = max((tip[0] for _, _, tip in found), default=0.0) + 0.12 * large
+    labels = stacked([(height, name) for height, name, _ in found], 0.11 * large)
+    for (height, name), (_, _, tip) in zip(labels, found, strict=True):
+        axes.annotate(name, tip, (column, height), color=EMBER, va="center", fontsize=9,
+                      arrowprops={"arrowstyle": "-", "color": EMBER, "linewidth": 0.6})  # fmt: skip
+
+
+def _label_hurtboxes(
+    axes: Axes, fighter: FighterPlan, outlines: list[np.ndarray], left: float, large: float, colour: str
+) -> None:
+    """Names and multipliers in a column beside the fighter, each with a line to its hurtbox."""
+    centres = [(float(outline[:, 1].mean()), outline) for outline in outlines]
+    labels = [
+        (height, f"{box.name} × {box.multiplier:g}")
+        for (height, _), box in zip(centres, fighter.hurtboxes, strict=True)
+    ]
+    for (height, text), (_, outline) in zip(
+        stacked(labels, 0.11 * large), sorted(centres, key=lambda each: each[0]), strict=True
+    ):
+        edge = float(outline[:, 0].min()), float(outline[:, 1].mean())
+        axes.annotate(text, edge, (left, height), ha="right", va="center", color=colour, fontsize=9,
+                      arrowprops={"arrowstyle": "-", "color": SOFT_INK, "linewidth": 0.7})  # fmt: skip

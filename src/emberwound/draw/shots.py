@@ -1,0 +1,115 @@
+"""The figure of a run's shots, and the film strip of a moment of one of them."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+import numpy as np
+
+from emberwound.draw.paths import Flights
+from emberwound.draw.stage import draw_fighter, draw_stage
+from emberwound.draw.story import draw_paths, plan_of, title_of
+from emberwound.draw.style import EMBER, INK, SOFT_INK, dress, figure, headline, seat_look
+from emberwound.draw.views import FROM_SIDE, FROM_TOP, VIEWS
+from emberwound.vocabulary.errors import ChronicleError, unknown_name
+from emberwound.vocabulary.events import Entered
+
+if TYPE_CHECKING:
+    from matplotlib.axes import Axes
+    from matplotlib.figure import Figure
+
+    from emberwound.chronicle import Chronicle
+    from emberwound.draw.views import View
+    from emberwound.plan import Plan
+
+FRAMES = 8
+RATIOS = (1.0, 1.5)
+
+
+def draw_shots(chronicle: Chronicle) -> Figure:
+    """The paths of all shots of a run, with releases, bounces and ends by reason, seen from each side that matters."""
+    plan = plan_of(chronicle)
+    views = VIEWS[plan.plane.name]
+    sheet = figure(height=7.0)
+    places = np.atleast_1d(sheet.subplots(1, len(views), width_ratios=RATIOS[: len(views)]))
+    for axes, view in zip(places, views, strict=True):
+        draw_paths(chronicle, axes, view, numbers=view is views[-1])
+    headline(sheet, f"{title_of(chronicle)}, its shots")
+    return sheet
+
+
+def draw_strip(chronicle: Chronicle, shot: int, moment: str = "release", *, step: int = 2) -> Figure:
+    """The moments round the release or the end of a shot, `step` ticks apart: hurtboxes, the shot, and its path so far.
+
+    Raises ChronicleError for a shot that was never released, or that has not ended.
+    """
+    plan, tracks = plan_of(chronicle), chronicle.tracks
+    flights = Flights(chronicle, plan)
+    released = next((event for event in flights.released if event.shot == shot), None)
+    if released is None:
+        known = ", ".join(str(event.shot) for event in flights.released) or "none"
+        raise ChronicleError(f"there is no shot {shot} in this bout; known: {known}")
+    if moment not in ("release", "end"):
+        raise ChronicleError(unknown_name("moment", moment, ("release", "end")))
+    event = released if moment == "release" else flights.ended.get(shot)
+    if event is None:
+        raise ChronicleError(f"shot {shot} was still flying when the bout was over; ask for its release")
+    view = FROM_SIDE if plan.plane.has_heights else FROM_TOP
+    middle = event.tick if moment == "release" else event.tick + 1
+    states = [middle + step * (number - FRAMES // 2) for number in range(FRAMES)]
+    sheet = figure(height=7.0)
+    rows = sheet.subplots(2, FRAMES // 2, sharex=True, sharey=True)
+    spot = view.flat(plan.plane.lift(event.position))
+    for axes, state in zip(rows.ravel(), states, strict=True):
+        if not 0 <= state < len(tracks.ticks):
+            axes.set_axis_off()
+            continue
+        _moment(chronicle, plan, flights, axes, view, state)
+        axes.plot(*spot, marker="+", color=SOFT_INK, markersize=12, zorder=3)
+        span = _reach(plan, released.by, chronicle)
+        axes.set_xlim(spot[0] - span, spot[0] + span)
+        axes.set_ylim(spot[1] - span, spot[1] + span)
+        late = state - middle
+        title = f"tick {tracks.ticks[state]}, {late:+d}" if late else f"tick {tracks.ticks[state]}: the {moment}"
+        dress(axes, title, "", "")
+    units = chronicle.rules.book.settings.units
+    sheet.supxlabel(view.label(view.across, units), color=INK)
+    sheet.supylabel(view.label(view.up, units), color=INK)
+    what = f"{released.by}'s {released.attack} {shot}"
+    headline(sheet, f"{what}: {step} ticks of 1/{plan.tick_rate} s from one picture to the next, + marks its {moment}")
+    return sheet
+
+
+def _reach(plan: Plan, seat: str | None, chronicle: Chronicle) -> float:
+    """Half the width of a frame: enough for the shooter and some way to fly."""
+    entered = next((each for each in chronicle.events if isinstance(each, Entered) and each.seat == seat), None)
+    fighter = plan.fighter(entered.fighter) if entered else None
+    return 1.25 * fighter.height if fighter else 2.0
+
+
+def _moment(chronicle: Chronicle, plan: Plan, flights: Flights, axes: Axes, view: View, state: int) -> None:
+    """One frame: everybody as posed, and all shots then in flight with their ways so far."""
+    tracks, lift = chronicle.tracks, plan.plane.lift
+    entered = {event.seat: event for event in chronicle.events if isinstance(event, Entered)}
+    draw_stage(plan, axes, view, np.empty((0, 3)))
+    for index, seat in enumerate(tracks.seats):
+        fighter = plan.fighter(entered[seat].fighter) if seat in entered else None
+        if fighter is None or not tracks.alive[state, index]:
+            continue
+        heading = tracks.ahead[state, index].tolist()
+        stance = (lift(tracks.positions[state, index].tolist()), heading, int(tracks.poses[state, index]))
+        draw_fighter(plan, axes, view, fighter.id, stance, seat_look(index)[0])
+    for number in tracks.shot_ids[tracks.shot_states == state].tolist():
+        here = (tracks.shot_ids == number) & (tracks.shot_states <= state)
+        way = view.flat([lift(place) for place in tracks.shot_positions[here].tolist()])
+        released = next(event for event in flights.released if event.shot == number)
+        way = np.vstack([view.flat(lift(released.position)), way])
+        axes.plot(*way.T, color=EMBER, linewidth=1.2, zorder=4)
+        axes.plot(*way[-1], marker="o", color=EMBER, markersize=6, zorder=5)
+    _ends(flights, axes, view, plan, int(tracks.ticks[state]))
+
+
+def _ends(flights: Flights, axes: Axes, view: View, plan: Plan, tick: int) -> None:
+    for end in flights.ended.values():
+        if end.tick + 1 == tick:
+            axes.plot(*view.flat(plan.plane.lift(end.position)), marker="X", color=EMBER, markersize=8, zorder=5)

@@ -1,0 +1,86 @@
+"""The arena and who stands in it, as the ground of all pictures of bouts."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any
+
+import numpy as np
+from matplotlib.collections import PolyCollection
+
+from emberwound.draw.style import GROUND, SOFT_INK
+from emberwound.draw.views import FROM_SIDE, hurtbox_outlines, wall_outline
+
+if TYPE_CHECKING:
+    from collections.abc import Iterable, Sequence
+
+    from matplotlib.axes import Axes
+    from numpy.typing import NDArray
+
+    from emberwound.draw.views import Points, View
+    from emberwound.plan import Plan
+
+MARGIN = 0.03
+"""Room left round what is shown, as a share of its width."""
+
+
+def draw_stage(plan: Plan, axes: Axes, view: View, points: NDArray[np.float64]) -> None:
+    """Bounds, floor and walls; the picture takes in all of the bounds across, and upwards what `points` (k, 3) need."""
+    low, high = view.flat(plan.low), view.flat(plan.high)
+    wide = float(high[0] - low[0])
+    room = MARGIN * wide
+    top = float(high[1])
+    outlines = [wall_outline(plan, wall, view) for wall in range(len(plan.wall_names))]
+    if view is FROM_SIDE:
+        reached = [point[view.up] for point in points] + [float(outline[:, 1].max()) for outline in outlines]
+        top = min(top, max(reached, default=top) + 2 * room)
+        axes.axhspan(low[1] - 3 * room, low[1], color=GROUND, zorder=0)
+        axes.axhline(low[1], color=SOFT_INK, linewidth=1.2, zorder=1)
+    axes.set_xlim(low[0] - room, high[0] + room)
+    axes.set_ylim(low[1] - (3 if view is FROM_SIDE else 1) * room, top + room)
+    for edge in (low[0], high[0]):
+        axes.axvline(edge, color=SOFT_INK, linewidth=0.8, linestyle=(0, (2, 4)))
+    if view is not FROM_SIDE:
+        for edge in (low[1], high[1]):
+            axes.axhline(edge, color=SOFT_INK, linewidth=0.8, linestyle=(0, (2, 4)))
+    if outlines:
+        axes.add_collection(
+            PolyCollection(outlines, facecolor=GROUND, edgecolor=SOFT_INK, linewidth=1.0, hatch="////", zorder=1.5)
+        )
+    axes.set_aspect("equal")
+
+
+def draw_fighter(
+    plan: Plan,
+    axes: Axes,
+    view: View,
+    fighter: int,
+    stance: tuple[Sequence[float], Sequence[float], int],
+    colour: str,
+    **look: Any,
+) -> list[NDArray[np.float64]]:
+    """The hurtboxes of a fighter at `stance` (position in space, heading, row of its pose); their outlines."""
+    position, heading, pose = stance
+    outlines = hurtbox_outlines(plan, fighter, position, heading, pose, view)
+    alpha = look.get("alpha", 0.22)
+    axes.add_collection(PolyCollection(outlines, facecolor=colour, alpha=alpha, edgecolor="none", zorder=2))
+    axes.add_collection(
+        PolyCollection(outlines, facecolor="none", edgecolor=colour, linewidth=look.get("linewidth", 1.3), zorder=3)
+    )
+    return outlines
+
+
+def heading_arrow(axes: Axes, view: View, start: Points, way: Points, colour: str) -> None:
+    """An arrow in the picture from one place of space along a way."""
+    tail, tip = view.spot(start), view.spot(np.asarray(start, float) + np.asarray(way, float))
+    if tail == tip:
+        return
+    axes.annotate("", tip, tail, arrowprops={"arrowstyle": "-|>", "color": colour, "linewidth": 1.2}, zorder=5)
+
+
+def stacked(labels: Iterable[tuple[float, str]], gap: float) -> list[tuple[float, str]]:
+    """Heights for labels in a column with at least `gap` between any two, each as near as may be to its own."""
+    placed: list[tuple[float, str]] = []
+    for height, text in sorted(labels):
+        low = placed[-1][0] + gap if placed else height
+        placed.append((max(height, low), text))
+    return placed

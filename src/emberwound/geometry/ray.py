@@ -1,0 +1,83 @@
+"""Rays: what a straight line touches at one instant, and where it ends."""
+
+from __future__ import annotations
+
+from math import inf
+from typing import TYPE_CHECKING
+
+from emberwound.geometry.jit import kernel
+from emberwound.geometry.legs import (
+    MET_BOUNDS,
+    MET_FLOOR,
+    MET_RANGE,
+    SHAPE_A,
+    SHAPE_IS_BOX,
+    SHAPE_LAYER,
+    WALL_FLOOR,
+    WALL_HIGH,
+    WALL_LAYER,
+    WALL_LOW,
+    touch_shape,
+)
+from emberwound.geometry.sweep import MISS
+
+if TYPE_CHECKING:
+    import numpy as np
+    from numpy.typing import NDArray
+
+
+@kernel
+def ray_touches(
+    start: NDArray[np.float64],
+    move: NDArray[np.float64],
+    shapes: NDArray[np.float64],
+    shape_marks: NDArray[np.int64],
+    layers: int,
+    shares: NDArray[np.float64],
+) -> None:
+    """Fill `shares` (shapes,) with how far along `move` (3,) the ray from `start` (3,) first touches each shape.
+
+    The shapes are taken where they are at the start of the tick. A start inside gives 0; MISS (2) is no touch.
+    """
+    for shape in range(shares.size):
+        shares[shape] = MISS
+        if shape_marks[SHAPE_LAYER, shape] & layers:
+            shares[shape] = touch_shape(
+                start[0] - shapes[SHAPE_A, shape],
+                start[1] - shapes[SHAPE_A + 1, shape],
+                start[2] - shapes[SHAPE_A + 2, shape],
+                move[0],
+                move[1],
+                move[2],
+                0.0,
+                shapes,
+                shape,
+                shape_marks[SHAPE_IS_BOX, shape],
+            )
+
+
+@kernel
+def ray_limit(
+    start: NDArray[np.float64], move: NDArray[np.float64], walls: NDArray[np.float64], layers: int
+) -> tuple[float, int]:
+    """How far along `move` a ray ends without touching a shape, and by what: the floor, the bounds, or its range."""
+    share, what = 1.0, MET_RANGE
+    for axis in range(3):
+        level = inf
+        if move[axis] > 0.0:
+            level = (walls[WALL_HIGH + axis] - start[axis]) / move[axis]
+        elif move[axis] < 0.0:
+            level = (walls[WALL_LOW + axis] - start[axis]) / move[axis]
+        if start[axis] < walls[WALL_LOW + axis] or start[axis] > walls[WALL_HIGH + axis]:
+            level = 0.0
+        if level < share:
+            share, what = max(level, 0.0), MET_BOUNDS
+    if layers & WALL_LAYER:
+        down = inf
+        if start[2] < walls[WALL_FLOOR]:
+            down = 0.0
+        elif move[2] < 0.0:
+            down = (walls[WALL_FLOOR] - start[2]) / move[2]
+        if down <= share:
+            share, what = down, MET_FLOOR
+    return share, what

@@ -1,0 +1,38 @@
+"""What the models cannot see: names that must exist elsewhere, and values that must fit each other.
+
+The checks read the raw data, so that they can speak of one part of a book while another part is broken.
+"""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any
+
+from emberwound.rulebook.checks.arenas import check_arena
+from emberwound.rulebook.checks.attacks import check_attack
+from emberwound.rulebook.checks.bouts import check_bout
+from emberwound.rulebook.checks.fighters import check_fighter
+from emberwound.rulebook.checks.reading import Findings, table
+from emberwound.rulebook.models import Book
+from emberwound.rulebook.outline import names_used
+
+if TYPE_CHECKING:
+    from emberwound.vocabulary.problems import Problem
+
+
+def crosscheck(raw: dict[str, Any], file: str) -> list[Problem]:
+    """All problems of names and of values that do not fit each other."""
+    found = Findings(raw, file)
+    for key, section, name in names_used(Book, raw):
+        known = table(raw, section)
+        if name not in known:
+            found.unknown(key, section.removesuffix("s"), name, known)
+    sections = (
+        ("fighters", check_fighter),
+        ("attacks", check_attack),
+        ("arenas", check_arena),
+        ("bouts", check_bout),
+    )
+    for section, check in sections:
+        for name in table(raw, section):
+            check(found, name)
+    return found.problems

@@ -1,0 +1,110 @@
+"""Checks of attacks, and of how they fit the fighters that have them."""
+
+from __future__ import annotations
+
+from itertools import pairwise
+from math import hypot
+from typing import TYPE_CHECKING, Any
+
+from emberwound.rulebook.checks.reading import Findings, items, number, said, table, vector
+
+if TYPE_CHECKING:
+    from emberwound.rulebook.outline import Key
+
+FARTHEST_MUZZLE = 100.0
+"""Body heights from a fighter beyond which no muzzle is meant."""
+
+
+def check_attack(found: Findings, name: str) -> None:
+    """All that must fit within an attack and with its fighters."""
+    key: Key = ("attacks", name)
+    attack = table(found.raw, "attacks", name)
+    if name == "guard":
+        found.report(key, 'the name "guard"', "guard is what a fighter holds; call the attack something else")
+    _carrier(found, key, attack)
+    _times(found, key, attack)
+    for index, layer in enumerate(items(attack.get("layers"))):
+        known = _layers(found)
+        if isinstance(layer, str) and layer not in known:
+            found.unknown((*key, "layers", index), "hurtbox with the layer", layer, known)
+    found.doubles((*key, "layers"), items(attack.get("layers")))
+    for fighter, owner in found.owners(name):
+        _owner(found, key, attack, fighter, owner)
+
+
+def _carrier(found: Findings, key: Key, attack: dict[str, Any]) -> None:
+    """What takes the wound to its victim, if there is a wound."""
+    damage = number(attack.get("damage")) or 0.0
+    carriers = [each for each in ("shot", "ray") if each in attack]
+    if len(carriers) > 1:
+        found.report(key, "shot and ray", "an attack has one of them; make two attacks")
+    if damage > 0.0 and not carriers:
+        found.report((*key, "damage"), f"{damage:g} with nothing to carry it", "give the attack a shot or a ray")
+    if damage > 0.0 and "kind" not in attack:
+        found.report((*key, "kind"), "missing", "required where damage is above 0: what kind of wound is it?")
+    for carrier in carriers:
+        launch = table(attack, carrier)
+        lift = number(launch.get("lift_deg"))
+        if lift and launch.get("direction", "aim") == "aim":
+            allowed = 'lift_deg raises the facing; set direction = "facing", or leave it out'
+            found.report((*key, carrier, "lift_deg"), f"{lift:g} with an aim", allowed)
+    shot = table(attack, "shot")
+    if (shot.get("on_wall") == "bounce") != ("bounce" in shot):
+        seen = "a bounce" if "bounce" in shot else "no bounce"
+        allowed = 'on_wall = "bounce" and bounce = { keep, times } belong together'
+        found.report((*key, "shot", "bounce"), seen, allowed)
+
+
+def _times(found: Findings, key: Key, attack: dict[str, Any]) -> None:
+    if "cooldown" in attack and "rate" in attack:
+        found.report((*key, "rate"), "a rate and a cooldown", "rate is 1 / cooldown; give one of them")
+    rate = number(attack.get("rate"))
+    ticks = table(found.raw, "settings").get("tick_rate", 60)
+    if rate is not None and isinstance(ticks, int) and rate > ticks:
+        allowed = f"allowed: above 0, up to settings.tick_rate, {ticks}: no attack is released twice in a tick"
+        found.report((*key, "rate"), f"{rate:g}", allowed)
+    if "releases" in attack:
+        _ascending(found, (*key, "releases"), items(attack["releases"]), "a release")
+    for joint in table(attack, "poses"):
+        keys = items(table(attack, "poses").get(joint))
+        times = [each.get("at") if isinstance(each, dict) else None for each in keys]
+        _ascending(found, (*key, "poses", joint), times, "a place")
+
+
+def _ascending(found: Findings, key: Key, times: list[Any], what: str) -> None:
+    if not times:
+        found.report(key, "an empty list", f"give {what}, or leave it out")
+    read = [found.seconds(each) for each in times]
+    for index, (before, after) in enumerate(pairwise(read), start=1):
+        if before is not None and after is not None and after <= before:
+            found.report((*key, index), f"{times[index]} after {times[index - 1]}", "times must ascend")
+
+
+def _layers(found: Findings) -> list[str]:
+    """The layers of all hurtboxes in the book."""
+    fighters = table(found.raw, "fighters")
+    boxes = [table(box) for each in fighters for box in table(fighters, each, "hurtboxes").values()]
+    return list(dict.fromkeys(str(box.get("layer", "body")) for box in boxes))
+
+
+def _owner(found: Findings, key: Key, attack: dict[str, Any], fighter: str, owner: dict[str, Any]) -> None:
+    joints, pools = table(owner, "joints"), table(owner, "pools")
+    for carrier in ("shot", "ray"):
+        place = (*key, carrier, "muzzle")
+        muzzle = table(attack, carrier).get("muzzle")
+        if isinstance(muzzle, str) and muzzle not in joints:
+            found.unknown(place, f"joint of {fighter}", muzzle, joints)
+        height, offset = number(table(owner, "body").get("height")), vector(muzzle)
+        if offset and height and hypot(*offset) > FARTHEST_MUZZLE * height:
+            allowed = f"{fighter} is {height:g} high: allowed within {FARTHEST_MUZZLE * height:g} of its feet"
+            found.report(place, said(offset), allowed)
+    for joint in table(attack, "poses"):
+        if joint not in joints:
+            found.unknown((*key, "poses", joint), f"joint of {fighter}", joint, joints)
+    for pool, cost in table(attack, "cost").items():
+        most = number(table(pools, pool).get("max"))
+        if pool not in pools:
+            found.unknown((*key, "cost", pool), f"pool of {fighter}", pool, pools)
+        elif most is not None and (number(cost) or 0.0) > most:
+            allowed = f"{fighter} never holds more than {most:g}; it could never begin this"
+            found.report((*key, "cost", pool), str(cost), allowed)
