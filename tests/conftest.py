@@ -6,12 +6,17 @@ import hashlib
 import os
 from importlib.util import find_spec
 from pathlib import Path
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, TypeVar
 
 import pytest
 
 if TYPE_CHECKING:
-    from emberwound import Rulebook
+    from collections.abc import Sequence
+
+    from emberwound import Bout, Rulebook
+    from emberwound.vocabulary.events import Event
+
+Kind = TypeVar("Kind", bound="Event")
 
 HERE = Path(__file__).parent
 
@@ -106,6 +111,16 @@ def range_rules(**changes: object) -> Rulebook:
     from emberwound import Rulebook
 
     return Rulebook.parse(range_text(**changes), "range.toml")
+
+
+def only(kind: type[Kind], found: Sequence[Event]) -> list[Kind]:
+    """The events of one type."""
+    return [event for event in found if isinstance(event, kind)]
+
+
+def steps(bout: Bout, count: int) -> list[Event]:
+    """The events of so many ticks."""
+    return [event for _ in range(count) for event in bout.step()]
 
 
 @pytest.fixture(scope="session")

@@ -6,32 +6,20 @@ import gc
 import tracemalloc
 from fractions import Fraction
 from math import ceil
-from typing import TYPE_CHECKING, Any, TypeVar
+from typing import Any
 
 import pytest
 
 import emberwound as ew
-from conftest import range_rules
+from conftest import only, range_rules, steps
 from emberwound import Reason, events
 
-if TYPE_CHECKING:
-    from collections.abc import Sequence
-
 RATES = (30, 60, 120, 240)
-Kind = TypeVar("Kind", bound=events.Event)
-
-
-def only(kind: type[Kind], found: Sequence[events.Event]) -> list[Kind]:
-    return [event for event in found if isinstance(event, kind)]
 
 
 def range_bout(tick_rate: int = 60, **changes: object) -> tuple[ew.Bout, ew.Seat]:
     bout = ew.Bout(range_rules(**changes), arena="range", tick_rate=tick_rate)
     return bout, bout.enter("thrower", seat="amber", at="line")
-
-
-def steps(bout: ew.Bout, count: int) -> list[events.Event]:
-    return [event for _ in range(count) for event in bout.step()]
 
 
 @pytest.mark.parametrize("tick_rate", RATES)

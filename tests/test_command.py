@@ -33,7 +33,8 @@ def test_demo_tells_the_story_and_leaves_chronicle_and_figure(tmp_path: Path) ->
     chronicle = ew.load_chronicle(tmp_path / "here" / "crossing.jsonl")
     assert ew.rerun(chronicle) == chronicle
     assert (tmp_path / "here" / "crossing.png").read_bytes().startswith(b"\x89PNG")
-    assert sorted(path.name for path in (tmp_path / "here").iterdir()) == ["crossing.jsonl", "crossing.png"]
+    left = sorted(path.name for path in (tmp_path / "here").iterdir())
+    assert left == ["crossing.jsonl", "crossing.png", "saltglass.toml"]
     for sentence in (
         "amber's flare 1 hits reed's body: 12 health lost",
         "amber's flare 3 hits reed's head (12 × 1.5): 18 health lost",
@@ -47,8 +48,55 @@ def test_demo_tells_the_story_and_leaves_chronicle_and_figure(tmp_path: Path) ->
         assert sentence in " ".join(done.stdout.split()).replace("  ", " "), sentence
 
 
+@pytest.mark.parametrize(
+    ("bout", "sentences"),
+    [
+        (
+            "ledge",
+            [
+                "amber's flare 2 struck the wall ledge",
+                "amber's skipper 4 bounces off the wall ledge",
+                "hits flint's body",
+                "flint dies of amber's flare",
+            ],
+        ),
+        (
+            "pans",
+            [
+                "amber charges lance",
+                "amber's lance 11 hits reed's body (10 × 2)",
+                "amber's lance 11 hits sedge's body (10 × 2)",
+                "amber: press beam refused: not while guarding",
+            ],
+        ),
+        ("yard", ["amber's flare 2 hits warden's plate (12 × 0.25)", "amber sends out beam", "hits warden's head"]),
+    ],
+)
+def test_the_other_bouts_of_the_demo_tell_theirs(tmp_path: Path, bout: str, sentences: list[str]) -> None:
+    done = emberwound("demo", bout, folder=tmp_path)
+    assert (done.returncode, done.stderr) == (0, "")
+    for sentence in sentences:
+        assert sentence in " ".join(done.stdout.split()), sentence
+    chronicle = ew.load_chronicle(tmp_path / "emberwound-out" / f"{bout}.jsonl")
+    assert ew.rerun(chronicle) == chronicle
+
+
+def test_pictures_are_drawn_from_books_and_chronicles(tmp_path: Path, saltglass_path: Path) -> None:
+    for arguments, file in (
+        (["arena", saltglass_path, "yard"], "emberwound-out/arena-yard.png"),
+        (["shots", saltglass_path, "pans", "--out", "pans.svg"], "pans.svg"),
+        (["shots", "crossing.jsonl", "--strip", "end", "--shot", 3], "emberwound-out/strip-crossing-3-end.png"),
+    ):
+        if "crossing.jsonl" in arguments:
+            chronicle = ew.run(ew.Rulebook.load(saltglass_path), "crossing")
+            ew.save_chronicle(chronicle, tmp_path / "crossing.jsonl")
+        done = emberwound("draw", *arguments, folder=tmp_path)
+        assert (done.returncode, done.stderr, done.stdout) == (0, "", f"written: {file}\n")
+        assert (tmp_path / file).stat().st_size > 10_000
+
+
 def test_run_gives_json_that_agrees_with_the_chronicle(tmp_path: Path, saltglass_path: Path) -> None:
-    done = emberwound("run", saltglass_path, "--json", "--seed", 99, folder=tmp_path)
+    done = emberwound("run", saltglass_path, "crossing", "--json", "--seed", 99, folder=tmp_path)
     assert (done.returncode, done.stderr) == (0, "")
     told = json.loads(done.stdout)
     chronicle = ew.load_chronicle(tmp_path / "emberwound-out" / "crossing.jsonl")
@@ -69,12 +117,27 @@ def test_run_gives_json_that_agrees_with_the_chronicle(tmp_path: Path, saltglass
         (["run", "nowhere.toml"], "nowhere.toml: there is no such file"),
         (["run", "broken.toml"], "broken.toml: line 1, column 8: not valid TOML"),
         (["run", "typo.toml"], "typo.toml: settings.tickrate: unknown key (did you mean 'tick_rate'?)"),
-        (["run", "range.toml"], "range.toml has 0 bouts; name the one to run; known: none"),
-        (["run", "SALT", "crosing"], "there is no bout 'crosing' (did you mean 'crossing'?); known: crossing"),
-        (["run", "SALT", "--out", "typo.toml"], "--out typo.toml: File exists; name a folder that can be written"),
+        (["run", "range.toml"], "range.toml has 0 bouts; name one; known: none"),
+        (["run", "SALT"], "saltglass.toml has 4 bouts; name one; known: crossing, ledge, pans, yard"),
+        (
+            ["run", "SALT", "crosing"],
+            "there is no bout 'crosing' (did you mean 'crossing'?); known: crossing, ledge, pans, yard",
+        ),
+        (
+            ["run", "SALT", "pans", "--out", "typo.toml"],
+            "--out typo.toml: File exists; name a folder that can be written",
+        ),
         (["demo", "--out", "/proc/nowhere"], "--out /proc/nowhere: No such file or directory"),
         (["demo", "--sed", "3"], "No such option: --sed"),
         (["run", "SALT", "--seed", "-3"], "Invalid value for '--seed'"),
+        (["draw", "arena", "SALT", "yrad"], "there is no arena 'yrad' (did you mean 'yard'?)"),
+        (
+            ["draw", "shots", "SALT", "pans", "--strip", "end", "--shot", "999"],
+            "there is no shot 999 in this bout; known: 1, 2",
+        ),
+        (["draw", "shots", "SALT", "pans", "--out", "pans.jpg"], "a figure is written as .png or .svg; got '.jpg'"),
+        (["draw", "shots", "nowhere.jsonl"], "nowhere.jsonl: No such file or directory; give a chronicle file"),
+        (["draw", "shots", "SALT", "pans", "--strip", "start"], "Invalid value for '--strip'"),
         (["dmeo"], "No such command 'dmeo'"),
     ],
 )

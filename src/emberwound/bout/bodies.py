@@ -87,12 +87,16 @@ def stand(world: World, seat: int) -> int:
         block.pools_since[index, row] = counts[TICK]
     block.seat_marks[SEAT_BODY, seat] = row + 1
     counts[LAY] = max(counts[LAY], 1)
-    if block.bodies[FRAME_START + 2, row] <= world.plan.floor or not world.plan.plane.has_heights:
-        marks[FRAME_GROUNDED, row] = 1
-    else:
+    marks[FRAME_GROUNDED, row] = stands_at(world, float(block.bodies[FRAME_START + 2, row]))
+    if not marks[FRAME_GROUNDED, row]:
         set_moving(world, row)
     follow_orders(world, row)
     return row
+
+
+def stands_at(world: World, height: float) -> bool:
+    """Whether a body whose feet are at `height` stands on the ground of the arena; walls are felt when it moves."""
+    return height <= world.plan.floor or not world.plan.plane.has_heights
 
 
 def set_moving(world: World, row: int) -> None:

@@ -38,14 +38,14 @@ def draw_arena(rules: Rulebook, arena: str) -> Figure:
     sheet = figure()
     grid = sheet.add_gridspec(2, len(views), height_ratios=(1.3, 1.0))
     for column, view in enumerate(views):
-        draw_place(rules, plan, sheet.add_subplot(grid[0, column]), view)
+        draw_place(rules, plan, sheet.add_subplot(grid[0, column]), view, named=column == 0)
     draw_fighters(rules, plan, sheet.add_subplot(grid[1, :]))
     title = rules.book.settings.title
     headline(sheet, f"{title}: the arena {arena}" if title else f"The arena {arena}")
     return sheet
 
 
-def draw_place(rules: Rulebook, plan: Plan, axes: Axes, view: View) -> Axes:
+def draw_place(rules: Rulebook, plan: Plan, axes: Axes, view: View, *, named: bool = True) -> Axes:
     """Bounds, floor, walls, entries with the way they look, and paths."""
     table, lift = rules.book.arenas[plan.arena], plan.plane.lift
     entries = [plan.entries[name].position for name in plan.entries]
@@ -62,7 +62,8 @@ def draw_place(rules: Rulebook, plan: Plan, axes: Axes, view: View) -> Axes:
         spot = view.spot(entry.position)
         axes.plot(*spot, marker="o", color=INK, markersize=5, zorder=5)
         heading_arrow(axes, view, entry.position, (*(length * np.array(plan.plane.heading(entry.facing))), 0.0), INK)
-        axes.annotate(name, spot, (0, -6), ha="center", va="top", color=INK, **SMALL)
+        if named:
+            axes.annotate(name, spot, (0, -6), ha="center", va="top", color=INK, **SMALL)
     for number, (name, path) in enumerate(table.paths.items()):
         colour = seat_look(number + 1)[0]
         points = view.flat([lift(point) for point in path.points])
@@ -70,7 +71,8 @@ def draw_place(rules: Rulebook, plan: Plan, axes: Axes, view: View) -> Axes:
         axes.plot(*way.T, color=colour, linewidth=1.4, linestyle="-." if path.closed else ":", marker=".", zorder=4)
         how = "round and round" if path.closed else "back and forth"
         across, up = way[: len(path.points)].mean(axis=0).tolist()
-        axes.annotate(f"{name}, {how}", (across, up), (0, 8), ha="center", color=colour, **SMALL)
+        if named:
+            axes.annotate(f"{name}, {how}", (across, up), (0, 8), ha="center", color=colour, **SMALL)
     units = rules.book.settings.units
     gravity = f"gravity {table.gravity:g} {units}/s²" if plan.plane.has_heights else "no heights, no gravity"
     title, key = f"Seen {view.name}: {gravity}", "●➤ entry and the way one looks there   ▨ wall   ┈ path"

@@ -8,7 +8,7 @@ import numpy as np
 
 from emberwound.draw.paths import Flights, draw_flights
 from emberwound.draw.stage import draw_fighter, draw_stage
-from emberwound.draw.style import INK, dress, figure, headline, seat_look
+from emberwound.draw.style import INK, PAPER, dress, figure, headline, seat_look
 from emberwound.draw.views import FROM_SIDE, VIEWS
 from emberwound.plan import compile_plan
 from emberwound.vocabulary.events import Died, Entered, Respawned, Wounded
@@ -100,6 +100,7 @@ def _fighter(chronicle: Chronicle, plan: Plan, axes: Axes, view: View, entered: 
         color=colour,
         fontsize=9,
         zorder=6,
+        bbox={"facecolor": PAPER, "alpha": 0.7, "edgecolor": "none", "pad": 1},
     )
 
 

@@ -41,6 +41,7 @@ from emberwound.bout.presses import refuse_for_the_dead, take_kept, take_press
 from emberwound.geometry.pose import (
     FRAME_AHEAD,
     FRAME_END,
+    FRAME_GROUNDED,
     FRAME_LUNGES,
     FRAME_MOVES,
     FRAME_PATH_STEP,
@@ -144,5 +145,6 @@ def _place(world: World, seat: int, body: int, *, teleport: bool) -> None:
         block.bodies[FRAME_START : FRAME_START + 3, body] = place
     block.bodies[FRAME_VELOCITY : FRAME_VELOCITY + 3, body] = block.seats[ASK_VELOCITY : ASK_VELOCITY + 3, seat]
     block.body_marks[FRAME_MOVES, body] = PLACED
+    block.body_marks[FRAME_GROUNDED, body] = bodies.stands_at(world, float(place[2]))
     block.body_marks[FRAME_LUNGES, body] = 0
     world.counts[LAY] = 2
