@@ -165,7 +165,8 @@ class PlainDuel:
         cooldown = (self.in_ticks(attack.cooldown) if attack.cooldown else 0) - self.in_ticks(attack.windup)
         body.ready[body.attack_name] = self.tick + cooldown
         vx, vz = body.ahead * body.aim[0] * shot.speed, body.aim[1] * shot.speed
-        x, z = body.x + body.ahead * place(shot.muzzle)[0], body.z + place(shot.muzzle)[1]
+        ahead, up = place(shot.muzzle, body.table, attack)[:2]
+        x, z = body.x + body.ahead * ahead, body.z + up
         gravity = shot.gravity_share * self.arena.gravity
         self.shots.append(Flying(body, attack, self.tick, self.tick + self.in_ticks(shot.life), x, z, vx, vz, gravity))
         self.tell("released", body.seat)
@@ -186,7 +187,7 @@ class PlainDuel:
                 continue
             for hurtbox in body.table.hurtboxes.values():
                 reach = radius_of(shot) + (hurtbox.radius or 0.0)
-                if not left - reach <= body.x + body.ahead * place(hurtbox.from_)[0] <= right + reach:
+                if not left - reach <= body.x + body.ahead * place(hurtbox.from_, body.table)[0] <= right + reach:
                     continue
                 for chord in range(CHORDS):
                     t = begin + chord * part
@@ -227,10 +228,13 @@ class PlainDuel:
             body.back = self.tick + 1 + self.in_ticks(body.table.respawn_seconds)
 
 
-def place(written: object) -> tuple[float, ...]:
-    """An offset, which in this book is never the name of a joint."""
-    assert isinstance(written, tuple)
-    return written
+def place(written: str | tuple[float, ...], table: Fighter, attack: Attack | None = None) -> tuple[float, ...]:
+    """An offset; a joint is where its fighter holds it, or has it at the release of an attack that poses it."""
+    if isinstance(written, tuple):
+        return written
+    keys = attack.poses.get(written, ()) if attack else ()
+    at_release = [key.offset for key in keys if attack and key.at == attack.windup]
+    return at_release[0] if at_release else table.joints[written]
 
 
 def radius_of(shot: Flying) -> float:
@@ -240,8 +244,8 @@ def radius_of(shot: Flying) -> float:
 
 def touch(x0: float, z0: float, x1: float, z1: float, body: Body, hurtbox: Hurtbox, reach: float) -> float | None:
     """Fraction of the straight path at which it first comes within `reach` of an upright or pointlike hurtbox."""
-    ax, az = body.x + body.ahead * place(hurtbox.from_)[0], body.z + place(hurtbox.from_)[1]
-    top = place(hurtbox.to or hurtbox.from_)
+    ax, az = body.x + body.ahead * place(hurtbox.from_, body.table)[0], body.z + place(hurtbox.from_, body.table)[1]
+    top = place(hurtbox.to or hurtbox.from_, body.table)
     bz = body.z + top[1]
     low, high = min(az, bz), max(az, bz)
     dx, dz = x1 - x0, z1 - z0

@@ -84,9 +84,10 @@ def test_the_muzzle_and_the_aim_turn_with_the_facing(plane: str, facing: float) 
 @pytest.mark.parametrize("tick_rate", [30, 60, 240])
 def test_the_same_fighters_meet_in_every_plane(plane: str, tick_rate: int) -> None:
     bout = field(plane, STRAIGHT, tick_rate=tick_rate)
-    points = {"side": [(0, 0), (10, 0)], "top": [(0, 0), (10, 0)], "full": [(0, 0, 0), (10, 0, 0)]}[plane]
-    amber, _ = bout.enter("caster", seat="amber", at=points[0]), bout.enter("caster", seat="post", at=points[1])
-    (wounded,) = only(events.Wounded, cast(bout, amber, aim=(1, *(0 for _ in points[0][1:]))))
+    tail = (0.0,) if plane == "full" else ()
+    amber = bout.enter("caster", seat="amber", at=(0, 0, *tail))
+    bout.enter("caster", seat="post", at=(10, 0, *tail))
+    (wounded,) = only(events.Wounded, cast(bout, amber, aim=(1, 0, *tail)))
     assert (wounded.seat, wounded.hurtbox, wounded.amount) == ("post", "brow", 20), "the higher priority of two at once"
     assert wounded.time == pytest.approx((10 - 0.3 - 0.05 - 0.3) / 20, abs=1e-6)
     bout.seat("post").order(facing="left" if plane == "side" else 180)
@@ -137,7 +138,8 @@ def test_shots_end_at_walls_bounce_off_them_or_pass(tick_rate: int) -> None:
     assert [event.time for event in bounces] == pytest.approx([first, first + 2 * way / 10], abs=1e-9)
     assert [event.velocity[0] for event in bounces] == pytest.approx([-10, 5])
     (ended,) = only(events.ShotEnded, found)
-    assert (ended.reason, ended.position[0]) == (Reason.LIFE_OVER, pytest.approx(-way + 5 * (3 - bounces[1].time)))
+    assert ended.reason is Reason.LIFE_OVER
+    assert ended.position[0] == pytest.approx(-way + 5 * (3 - bounces[1].time))
 
 
 @pytest.mark.parametrize("tick_rate", [30, 60, 144, 240])
@@ -152,10 +154,12 @@ def test_a_shot_bounces_along_the_floor_by_the_textbook(tick_rate: int) -> None:
         time, place = time + flight, place + across * flight
         expected.append((time, place))
         fall, across = 0.8 * fall, 0.8 * across
-    events_ = [*only(events.Bounced, found), *only(events.ShotEnded, found)]
-    assert [(event.time, event.position[0]) for event in events_] == [
-        pytest.approx(each, abs=1e-9) for each in expected
+    (ended,) = only(events.ShotEnded, found)
+    told = [
+        *((event.time, event.position[0]) for event in only(events.Bounced, found)),
+        (ended.time, ended.position[0]),
     ]
+    assert told == [pytest.approx(each, abs=1e-9) for each in expected]
     assert ends(found) == [(Reason.FLOOR, None)]
 
 
@@ -234,7 +238,8 @@ def test_a_ray_stops_at_walls_and_the_nearest_hurtbox_wins() -> None:
     bout.enter("caster", seat="before", at=(5, 0), facing="left")
     found = cast(bout, amber, 0.1)
     (wounded,) = only(events.Wounded, found)
-    assert (wounded.seat, wounded.hurtbox, wounded.position) == ("before", "plate", pytest.approx((4.4, 1)))
+    assert (wounded.seat, wounded.hurtbox) == ("before", "plate")
+    assert wounded.position == pytest.approx((4.4, 1))
     assert [event.tick for event in found] == [0] * len(found), "a ray is instant"
     bout = field("side", ray.replace("[0.3, 1]", "[0.3, 1], on_wall = 'pass'"), walls=WALL)
     bout.enter("caster", seat="behind", at=(20, 0))

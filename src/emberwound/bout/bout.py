@@ -273,7 +273,7 @@ def _tick_rate(rules: Rulebook, asked: int | None) -> int:
 
 
 def _free_name(fighter: str, taken: Sequence[str]) -> str:
-    number = 1
+    number = len(taken) + 1
     while f"{fighter}-{number}" in taken:
         number += 1
     return f"{fighter}-{number}"

@@ -9,6 +9,7 @@ import numpy as np
 from emberwound.bout.block import SEAT_TEAM, TICK
 from emberwound.geometry.contact import first_contacts
 from emberwound.geometry.crowd import crowd_contacts
+from emberwound.geometry.jit import announce
 from emberwound.geometry.legs import (
     MAY_TOUCH_OWNER,
     MAY_TOUCH_TEAM,
@@ -24,14 +25,16 @@ if TYPE_CHECKING:
     from emberwound.bout.world import World
     from emberwound.plan.plane import Vector
 
-FEW_SHOTS, FEW_SHAPES = 40, 24
-"""Up to so many shots, or shapes, testing every pair is quicker than a grid."""
+FEW_SHOTS, FEW_PAIRS = 16, 4000
+"""Up to so many shots, or pairs of a shot and a shape, testing every pair is no slower than a grid, or hardly."""
 
 
 def of_shots(world: World, first: int, last: int) -> int:
     """How many of the shots in the columns first..last meet something in what is left of the tick; see `found`."""
     block, plan = world.block, world.plan
-    few = last - first <= FEW_SHOTS or block.shapes.shape[1] <= FEW_SHAPES
+    few = last - first <= FEW_SHOTS or (last - first) * block.shapes.shape[1] <= FEW_PAIRS
+    if not few:
+        announce(crowd_contacts, "the kernels for crowds")
     count: int = (first_contacts if few else crowd_contacts)(
         block.shots,
         block.shot_marks,

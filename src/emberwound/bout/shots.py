@@ -9,10 +9,7 @@ import numpy as np
 from emberwound.bout.block import (
     DUE_LIFE,
     SEAT_TEAM,
-    SHOT_BOUNCES,
-    SHOT_CHARGE,
     SHOT_FIGHTER,
-    SHOT_PIERCES,
     SHOT_RELEASED,
     SHOT_SLOT,
     SHOTS_FLYING,
@@ -22,19 +19,11 @@ from emberwound.bout.block import (
 )
 from emberwound.geometry.legs import (
     LEG_BEGIN,
-    LEG_DRAG,
-    LEG_GRAVITY,
-    LEG_ORIGIN,
-    LEG_RADIUS,
-    LEG_RANGE,
     LEG_TICK,
     LEG_VX,
     LEG_X,
     MARK_ID,
-    MARK_LAYERS,
-    MARK_OPTIONS,
     MARK_OWNER,
-    MARK_TEAM,
     leg_place,
     tick_zero,
 )
@@ -43,7 +32,7 @@ from emberwound.vocabulary.events import Released, ShotEnded
 
 if TYPE_CHECKING:
     from emberwound.bout.world import World
-    from emberwound.plan.plan import AttackPlan, FighterPlan, LaunchPlan, ShotPlan
+    from emberwound.plan.plan import AttackPlan, FighterPlan, ShotPlan
     from emberwound.plan.plane import Vector
     from emberwound.vocabulary.reasons import Reason
 
@@ -95,7 +84,10 @@ def launch_ray(world: World, flight: Flight) -> Ray:
 
 
 def launch(world: World, flight: Flight, shot: ShotPlan, moving: list[float]) -> None:
-    """Let a shot fly; there must be room. It takes its share of the owner's velocity, `moving`, with it."""
+    """Let a shot fly; there must be room. It takes its share of the owner's velocity, `moving`, with it.
+
+    Its columns are written in one piece each, in the order of the rows named in `geometry.legs` and `bout.block`.
+    """
     block, counts = world.block, world.counts
     row = _free_row(world)
     counts[SHOTS_MADE] += 1
@@ -112,32 +104,15 @@ def launch(world: World, flight: Flight, shot: ShotPlan, moving: list[float]) ->
         position=world.point(flight.muzzle),
         velocity=world.point(velocity),
     )
-    start_leg(world, row, flight.muzzle, velocity, 0.0)
-    legs, marks = block.shots, block.shot_marks
-    legs[LEG_GRAVITY, row] = shot.gravity
-    legs[LEG_RADIUS, row] = shot.radius
-    legs[LEG_DRAG, row] = shot.drag
-    legs[LEG_ORIGIN : LEG_ORIGIN + 3, row] = flight.muzzle
-    legs[LEG_RANGE, row] = shot.range
-    legs[SHOT_CHARGE, row] = flight.charge
-    marks[MARK_ID, row] = number
-    marks[MARK_OWNER, row] = flight.seat + 1
-    marks[MARK_TEAM, row] = block.seat_marks[SEAT_TEAM, flight.seat]
-    if attack.launch:
-        _mark_launch(world, row, attack.launch)
-    marks[SHOT_FIGHTER, row] = flight.fighter.id
-    marks[SHOT_SLOT, row] = flight.slot
-    marks[SHOT_RELEASED, row] = released
-    marks[SHOT_BOUNCES, row] = shot.bounces
+    x, y, z = flight.muzzle
+    start = (x, y, z, *velocity, shot.gravity, shot.radius, shot.drag, counts[TICK], 0.0)
+    block.shots[:, row] = (*start, x, y, z, shot.range, flight.charge)
+    team, touches = int(block.seat_marks[SEAT_TEAM, flight.seat]), attack.launch
+    layers, options, pierce = (touches.layers, touches.options, touches.pierce) if touches else (0, 0, 0)
+    whose = (number, flight.seat + 1, team, layers, options, 0)
+    block.shot_marks[:, row] = (*whose, flight.fighter.id, flight.slot, released, shot.bounces, pierce)
     block.timers[DUE_LIFE][row] = counts[TICK] + shot.life_ticks
     world.wake(counts[TICK] + shot.life_ticks)
-
-
-def _mark_launch(world: World, row: int, launched: LaunchPlan) -> None:
-    marks = world.block.shot_marks
-    marks[MARK_LAYERS, row] = launched.layers
-    marks[MARK_OPTIONS, row] = launched.options
-    marks[SHOT_PIERCES, row] = launched.pierce
 
 
 def _free_row(world: World) -> int:

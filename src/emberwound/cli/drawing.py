@@ -4,12 +4,11 @@ from __future__ import annotations
 
 from enum import StrEnum
 from pathlib import Path
-from typing import TYPE_CHECKING, Annotated
+from typing import Annotated
 
 import typer
 
-if TYPE_CHECKING:
-    from matplotlib.figure import Figure
+FOLDER = Path("emberwound-out")
 
 draw = typer.Typer(help="Draw rules and bouts.", no_args_is_help=True, rich_markup_mode=None)
 
@@ -32,11 +31,13 @@ def arena(
     """Draw an arena: walls, entries and paths, and the fighters with their hurtboxes and muzzles."""
     from emberwound.cli.choosing import choose
     from emberwound.draw.arena import draw_arena
+    from emberwound.draw.files import write_figure
     from emberwound.rulebook import Rulebook
 
     rules = Rulebook.load(book)
     name = choose("arena", arena, rules.book.arenas, rules.source)
-    _write(draw_arena(rules, name), out or Path("emberwound-out") / f"arena-{name}.png")
+    file = write_figure(draw_arena(rules, name), out or FOLDER / f"arena-{name}.png")
+    typer.echo(f"written: {file}")
 
 
 @draw.command()
@@ -50,21 +51,14 @@ def shots(
 ) -> None:
     """Draw the shots of a run: their paths, bounces and ends; or a film strip of one release or end."""
     from emberwound.cli.choosing import bout_of
+    from emberwound.draw.files import write_figure
     from emberwound.draw.shots import draw_shots, draw_strip
 
     chronicle = bout_of(source, bout)
     name = chronicle.header.script or chronicle.header.arena
     if strip is None:
-        _write(draw_shots(chronicle), out or Path("emberwound-out") / f"shots-{name}.png")
+        file = write_figure(draw_shots(chronicle), out or FOLDER / f"shots-{name}.png")
     else:
-        file = out or Path("emberwound-out") / f"strip-{name}-{shot}-{strip}.png"
-        _write(draw_strip(chronicle, shot, strip.value, step=step), file)
-
-
-def _write(figure: Figure, file: Path) -> None:
-    from emberwound.chronicle.files import ready_folder, write_whole
-    from emberwound.draw.files import to_bytes
-
-    data = to_bytes(figure, file.suffix)
-    ready_folder(file.parent)
-    typer.echo(f"written: {write_whole(file, data)}")
+        figure = draw_strip(chronicle, shot, strip.value, step=step)
+        file = write_figure(figure, out or FOLDER / f"strip-{name}-{shot}-{strip}.png")
+    typer.echo(f"written: {file}")

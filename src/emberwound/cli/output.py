@@ -12,7 +12,7 @@ from rich.progress import Progress
 
 from emberwound.draw.terminal import show_bout
 from emberwound.geometry.contact import first_contacts
-from emberwound.geometry.jit import is_compiled
+from emberwound.geometry.jit import announce, hear_of_compiling
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Iterator, Sequence
@@ -27,14 +27,18 @@ if TYPE_CHECKING:
 def progress_bar(what: str) -> Iterator[Callable[[int, int], None]]:
     """A bar on standard error for work that takes long; nothing when that is no terminal.
 
-    Says first that the contact kernels must be compiled, when they must.
+    Says that kernels must be compiled, when they must.
     """
-    if not is_compiled(first_contacts):
-        sys.stderr.write("preparing the contact kernels: compiled once on this machine, some 10 to 20 seconds\n")
-        sys.stderr.flush()
+    hear_of_compiling(_say_preparing)
+    announce(first_contacts, "the contact kernels")
     with Progress(console=Console(stderr=True), transient=True, disable=not sys.stderr.isatty()) as bar:
         task = bar.add_task(what, total=None)
         yield lambda done, total: bar.update(task, completed=done, total=total)
+
+
+def _say_preparing(what: str) -> None:
+    sys.stderr.write(f"preparing {what}: compiled once on this machine, some 10 to 20 seconds\n")
+    sys.stderr.flush()
 
 
 def print_bout(

@@ -8,9 +8,12 @@ from typing import TYPE_CHECKING
 import matplotlib as mpl
 from matplotlib.backends.backend_agg import FigureCanvasAgg
 
+from emberwound.chronicle.files import ready_folder, write_whole
 from emberwound.vocabulary.errors import OutputError
 
 if TYPE_CHECKING:
+    from pathlib import Path
+
     from matplotlib.figure import Figure
 
 METADATA: dict[str, dict[str, str | None]] = {".png": {"Software": None}, ".svg": {"Date": None, "Creator": None}}
@@ -25,3 +28,10 @@ def to_bytes(figure: Figure, suffix: str = ".png") -> bytes:
     with mpl.rc_context({"svg.hashsalt": "emberwound"}):
         figure.savefig(buffer, format=suffix[1:], metadata=METADATA[suffix])
     return buffer.getvalue()
+
+
+def write_figure(figure: Figure, file: Path) -> Path:
+    """Write a figure to a .png or .svg file, whole or not at all, its folder made if need be. Raises OutputError."""
+    data = to_bytes(figure, file.suffix)
+    ready_folder(file.parent)
+    return write_whole(file, data)

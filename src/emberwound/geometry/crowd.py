@@ -7,6 +7,7 @@ depend on the data: boxes, candidates from the cells, rejection by boxes and lay
 
 from __future__ import annotations
 
+from math import inf
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -28,11 +29,20 @@ from emberwound.geometry.legs import (
     LEG_Z,
     MARK_ID,
     MARK_LAYERS,
+    MARK_OWNER,
+    MARK_PASSED,
+    MARK_TEAM,
     MET_SHAPE,
+    SHAPE_A,
+    SHAPE_A_END,
+    SHAPE_B,
     SHAPE_HIGH,
     SHAPE_IS_BOX,
     SHAPE_LAYER,
     SHAPE_LOW,
+    SHAPE_OWNER,
+    SHAPE_RADIUS,
+    SHAPE_TEAM,
     WALL_FLOOR,
     WALL_HIGH,
     WALL_LOW,
@@ -41,11 +51,16 @@ from emberwound.geometry.legs import (
     leg_place,
     meet_time,
 )
+from emberwound.geometry.sweep import MISS, touch_capsule
 
 if TYPE_CHECKING:
     from numpy.typing import NDArray
 
 BLOCK = 1024
+ONE = np.uint32(1)
+U1, U2, U3, U4 = np.uint64(1), np.uint64(2), np.uint64(3), np.uint64(4)
+"""Counts without a sign: an index that cannot be negative needs no check for counting from the end."""
+
 LONG = 4.0
 """Spheres that move or reach more than so many times the mean are too long for the grid and try every shape."""
 
@@ -54,18 +69,18 @@ LONG = 4.0
 def _shape_boxes(
     shapes: NDArray[np.float64], boxes: NDArray[np.float32], slack: float
 ) -> tuple[float, float, float, float, float]:
-    """Fill `boxes` (6, shapes) with the bounds of all shapes, widened; the span of x and y of all, and their sizes.
+    """Fill `boxes` (shapes, 6) with the bounds of all shapes, widened; the span of x and y of all, and their sizes.
 
     float32 is enough for rejecting; `slack` is more than it can lose.
     """
     low_x, low_y, high_x, high_y, sizes = 1e30, 1e30, -1e30, -1e30, 0.0
-    for shape in range(boxes.shape[1]):
+    for shape in range(boxes.shape[0]):
         for axis in range(3):
-            boxes[axis, shape] = shapes[SHAPE_LOW + axis, shape] - slack
-            boxes[3 + axis, shape] = shapes[SHAPE_HIGH + axis, shape] + slack
-        low_x, high_x = min(low_x, boxes[0, shape]), max(high_x, boxes[3, shape])
-        low_y, high_y = min(low_y, boxes[1, shape]), max(high_y, boxes[4, shape])
-        sizes += boxes[3, shape] - boxes[0, shape] + boxes[4, shape] - boxes[1, shape]
+            boxes[shape, axis] = shapes[SHAPE_LOW + axis, shape] - slack
+            boxes[shape, 3 + axis] = shapes[SHAPE_HIGH + axis, shape] + slack
+        low_x, high_x = min(low_x, boxes[shape, 0]), max(high_x, boxes[shape, 3])
+        low_y, high_y = min(low_y, boxes[shape, 1]), max(high_y, boxes[shape, 4])
+        sizes += boxes[shape, 3] - boxes[shape, 0] + boxes[shape, 4] - boxes[shape, 1]
     return low_x, low_y, high_x, high_y, sizes
 
 
@@ -81,9 +96,9 @@ def _largest(shapes: NDArray[np.float64]) -> float:
 
 @kernel
 def _mean_reach(legs: NDArray[np.float64], leg_marks: NDArray[np.int64], first: int, last: int, half: float) -> float:
-    """The mean of half a tick's way plus radius, of all legs in flight."""
+    """The mean of half a tick's way plus radius, of some thousand legs in flight taken evenly."""
     total, count = 0.0, 0
-    for leg in range(first, last):
+    for leg in range(first, last, max((last - first) // BLOCK, 1)):
         if leg_marks[MARK_ID, leg]:
             speed = abs(legs[LEG_VX, leg]) + abs(legs[LEG_VY, leg])
             total += speed * half + legs[LEG_RADIUS, leg]
@@ -92,11 +107,9 @@ def _mean_reach(legs: NDArray[np.float64], leg_marks: NDArray[np.int64], first: 
 
 
 @kernel
-def _cells_of(low: float, high: float, origin: float, inverse: float, most: int) -> tuple[int, int]:
-    """The first and the last cell along one axis that a span touches, within the grid."""
-    first = min(max((low - origin) * inverse, 0.0), most - 1.0)
-    last = min(max((high - origin) * inverse, 0.0), most - 1.0)
-    return int(first), int(last)
+def _cell_of(place: float, origin: float, inverse: float, most: int) -> np.uint64:
+    """The cell along one axis that a place lies in, within the grid."""
+    return np.uint64(min(max((place - origin) * inverse, 0.0), most - 1.0))
 
 
 @kernel
@@ -108,33 +121,46 @@ def _list_shapes(
 ) -> tuple[NDArray[np.uint32], NDArray[np.uint32]]:
     """For each cell the shapes within `reach` of it: where its list starts (cells + 1,), and all lists in one."""
     x, y, inverse, across, along = grid
-    shapes = layers.size
+    wide, cells = np.uint64(across), np.uint64(across * along)
+    rooms = np.zeros((layers.size, 4), np.uint64)
     starts = np.zeros(across * along + 1, np.uint32)
-    for shape in range(shapes):
+    for shape in range(layers.size):
         if layers[shape] == 0:
             continue
-        i0, i1 = _cells_of(boxes[0, shape] - reach, boxes[3, shape] + reach, x, inverse, across)
-        k0, k1 = _cells_of(boxes[1, shape] - reach, boxes[4, shape] + reach, y, inverse, along)
-        for k in range(k0, k1 + 1):
-            for i in range(i0, i1 + 1):
-                starts[k * across + i] += 1
-    total = 0
-    for cell in range(across * along):
+        low, high = (
+            _cell_of(boxes[shape, 0] - reach, x, inverse, across),
+            _cell_of(boxes[shape, 3] + reach, x, inverse, across),
+        )
+        first, last = (
+            _cell_of(boxes[shape, 1] - reach, y, inverse, along),
+            _cell_of(boxes[shape, 4] + reach, y, inverse, along),
+        )
+        rooms[shape, 0], rooms[shape, 1] = first * wide + low, high - low + U1
+        rooms[shape, 2] = last * wide + low + U1
+        row = first * wide + low
+        while row < rooms[shape, 2]:
+            cell, end = row, row + rooms[shape, 1]
+            while cell < end:
+                starts[cell] += ONE
+                cell += U1
+            row += wide
+    total, cell = np.uint32(0), np.uint64(0)
+    while cell < cells:
         total += starts[cell]
         starts[cell] = total
-    starts[across * along] = total
-    lists = np.empty(total + 4, np.uint32)
-    lists[total:] = 0
-    for back in range(shapes):
-        shape = shapes - 1 - back
-        if layers[shape] == 0:
-            continue
-        i0, i1 = _cells_of(boxes[0, shape] - reach, boxes[3, shape] + reach, x, inverse, across)
-        k0, k1 = _cells_of(boxes[1, shape] - reach, boxes[4, shape] + reach, y, inverse, along)
-        for k in range(k0, k1 + 1):
-            for i in range(i0, i1 + 1):
-                starts[k * across + i] -= 1
-                lists[starts[k * across + i]] = shape
+        cell += U1
+    starts[cells] = total
+    lists = np.zeros(int(total) + 4, np.uint32)
+    for back in range(layers.size):
+        shape = layers.size - 1 - back
+        row = rooms[shape, 0]
+        while row < rooms[shape, 2]:
+            cell, end = row, row + rooms[shape, 1]
+            while cell < end:
+                starts[cell] -= ONE
+                lists[starts[cell]] = shape
+                cell += U1
+            row += wide
     return starts, lists
 
 
@@ -294,25 +320,28 @@ def _candidates(
         i = min(max(i, np.float32(0.0)), most_x)
         j = min(max(j, np.float32(0.0)), most_y)
         cells[k] = np.uint32(j) * np.uint32(across) + np.uint32(i)
-    total, longs = 4, 0
+    total, longs = np.uint64(4), np.uint64(0)
     for k in range(size):
-        long = max(abs(vx[k]), abs(vy[k])) * half + radius[k] > reach
-        longs += long
-        total += starts[cells[k] + np.uint32(1)] - starts[cells[k]]
-    total += longs * shapes
+        longs += np.uint64(max(abs(vx[k]), abs(vy[k])) * half + radius[k] > reach)
+    for k in range(size):
+        total += np.uint64(starts[cells[k] + ONE] - starts[cells[k]])
+    total += longs * np.uint64(shapes)
     ours, theirs = pairs
-    if total > ours.size:
-        ours, theirs = np.empty(2 * total, np.uint32), np.empty(2 * total, np.uint32)
-    count = 0
-    for k in range(size):
-        start = starts[cells[k]]
-        listed = starts[cells[k] + np.uint32(1)] - start
-        for g in range(4):
-            ours[count + g] = k
+    if total > np.uint64(ours.size):
+        ours, theirs = np.empty(2 * int(total), np.uint32), np.empty(2 * int(total), np.uint32)
+    count = np.uint64(0)
+    for leg in range(size):
+        mine = np.uint32(leg)
+        start = np.uint64(starts[cells[leg]])
+        listed = np.uint64(starts[cells[leg] + ONE]) - start
+        ours[count] = ours[count + U1] = ours[count + U2] = ours[count + U3] = mine
+        theirs[count], theirs[count + U1] = lists[start], lists[start + U1]
+        theirs[count + U2], theirs[count + U3] = lists[start + U2], lists[start + U3]
+        g = U4
+        while g < listed:
+            ours[count + g] = mine
             theirs[count + g] = lists[start + g]
-        for g in range(4, listed):
-            ours[count + g] = k
-            theirs[count + g] = lists[start + g]
+            g += U1
         count += listed
     if longs:
         for k in range(size):
@@ -320,8 +349,8 @@ def _candidates(
                 for shape in range(shapes):
                     ours[count] = k
                     theirs[count] = shape
-                    count += 1
-    return count, ours, theirs
+                    count += U1
+    return int(count), ours, theirs
 
 
 @kernel
@@ -336,23 +365,108 @@ def _reject(
 ) -> int:
     """Keep the pairs whose bounds overlap and whose layers meet, in their order; how many."""
     a0, a1, a2, a3, a4, a5 = legs[0], legs[1], legs[2], legs[3], legs[4], legs[5]
-    b0, b1, b2, b3, b4, b5 = shapes[0], shapes[1], shapes[2], shapes[3], shapes[4], shapes[5]
-    kept = np.uint32(0)
-    for pair in range(count):
+    kept, pair = np.uint64(0), np.uint64(0)
+    last = np.uint64(count)
+    while pair < last:
         k, j = ours[pair], theirs[pair]
         ok = (
-            (b0[j] <= a3[k])
-            & (b3[j] >= a0[k])
-            & (b1[j] <= a4[k])
-            & (b4[j] >= a1[k])
-            & (b2[j] <= a5[k])
-            & (b5[j] >= a2[k])
+            (shapes[j, 0] <= a3[k])
+            & (shapes[j, 3] >= a0[k])
+            & (shapes[j, 1] <= a4[k])
+            & (shapes[j, 4] >= a1[k])
+            & (shapes[j, 2] <= a5[k])
+            & (shapes[j, 5] >= a2[k])
             & ((layers[j] & masks[k]) != 0)
         )
         ours[kept] = k
         theirs[kept] = j
-        kept += np.uint32(ok)
+        kept += np.uint64(ok)
+        pair += U1
     return int(kept)
+
+
+@kernel
+def _test_pairs(
+    legs: NDArray[np.float64],
+    leg_marks: NDArray[np.int64],
+    shapes: NDArray[np.float64],
+    shape_marks: NDArray[np.int64],
+    touched: NDArray[np.int64],
+    at: int,
+    count: int,
+    dt: float,
+    wholes: tuple[NDArray[np.uint32], NDArray[np.uint32], NDArray[np.int64], NDArray[np.int64]],
+    reals: tuple[NDArray[np.float64], NDArray[np.float64], NDArray[np.float64], NDArray[np.float64]],
+) -> None:
+    """Take from each leg's time, what it meets and which shape the earliest touch of its pairs."""
+    ours, theirs, met, whats = wholes
+    zeros, limits, times, capsules = reals
+    for pair in range(count):
+        k, shape = ours[pair], theirs[pair]
+        leg = at + k
+        owner, team = shape_marks[SHAPE_OWNER, shape], shape_marks[SHAPE_TEAM, shape]
+        plain = (
+            owner != leg_marks[MARK_OWNER, leg]
+            and team != leg_marks[MARK_TEAM, leg]
+            and leg_marks[MARK_PASSED, leg] == 0
+        )
+        if not plain and barred(leg_marks, leg, shape_marks, shape, touched):
+            continue
+        begin = max(zeros[k], 0.0)
+        if legs[LEG_GRAVITY, leg] == 0.0 and legs[LEG_DRAG, leg] == 0.0 and not shape_marks[SHAPE_IS_BOX, shape]:
+            touch = _straight_time(legs, leg, capsules, shape, zeros[k], begin, limits[k])
+        else:
+            is_box = shape_marks[SHAPE_IS_BOX, shape]
+            touch = meet_time(legs, leg, shapes, shape, is_box, zeros[k], begin, limits[k], dt)
+        if touch < times[k] or (
+            touch == times[k] and (met[k] < 0 or (met[k] != shape and goes_first(shape_marks, shape, met[k])))
+        ):
+            times[k] = touch
+            met[k] = shape
+            whats[k] = MET_SHAPE
+
+
+@kernel
+def _straight_time(
+    legs: NDArray[np.float64],
+    leg: int,
+    capsules: NDArray[np.float64],
+    shape: int,
+    zero: float,
+    begin: float,
+    end: float,
+) -> float:
+    """`meet_time` of a leg without a bend and a capsule, the same sums in one piece."""
+    span, late = end - begin, begin - zero
+    dx, dy, dz = capsules[shape, 6], capsules[shape, 7], capsules[shape, 8]
+    vx, vy, vz = legs[LEG_VX, leg], legs[LEG_VY, leg], legs[LEG_VZ, leg]
+    fraction = touch_capsule(
+        legs[LEG_X, leg] + vx * begin - capsules[shape, 0] - dx * late,
+        legs[LEG_Y, leg] + vy * begin - capsules[shape, 1] - dy * late,
+        legs[LEG_Z, leg] + vz * begin - capsules[shape, 2] - dz * late,
+        (vx - dx) * span,
+        (vy - dy) * span,
+        (vz - dz) * span,
+        capsules[shape, 3],
+        capsules[shape, 4],
+        capsules[shape, 5],
+        legs[LEG_RADIUS, leg] + capsules[shape, 9],
+    )
+    return begin + fraction * span if fraction < MISS else inf
+
+
+@kernel
+def _gather_capsules(shapes: NDArray[np.float64], dt: float) -> NDArray[np.float64]:
+    """Start, axis, velocity and radius of every capsule, side by side in memory, (shapes, 10)."""
+    capsules = np.empty((shapes.shape[1], 10))
+    for shape in range(shapes.shape[1]):
+        for axis in range(3):
+            start = shapes[SHAPE_A + axis, shape]
+            capsules[shape, axis] = start
+            capsules[shape, 3 + axis] = shapes[SHAPE_B + axis, shape] - start
+            capsules[shape, 6 + axis] = (shapes[SHAPE_A_END + axis, shape] - start) / dt
+        capsules[shape, 9] = shapes[SHAPE_RADIUS, shape]
+    return capsules
 
 
 @kernel
@@ -374,7 +488,7 @@ def crowd_contacts(
     dt = 1.0 / tick_rate
     slack = (_largest(shapes) + 8.0) * 1e-6
     layers = shape_marks[SHAPE_LAYER].copy()
-    boxes = np.empty((6, shapes.shape[1]), np.float32)
+    boxes = np.empty((shapes.shape[1], 6), np.float32)
     low_x, low_y, high_x, high_y, sizes = _shape_boxes(shapes, boxes, slack)
     mean = _mean_reach(legs, leg_marks, first, last, 0.5 * dt)
     reach = _longest(legs, first, last, 0.5 * dt, LONG * mean) + slack
@@ -386,6 +500,7 @@ def crowd_contacts(
     across, along = int(width / side) + 3, int(depth / side) + 3
     grid = (low_x - reach - side, low_y - reach - side, 1.0 / side, across, along)
     starts, lists = _list_shapes(boxes, layers, grid, reach)
+    capsules = _gather_capsules(shapes, dt)
     count = 0
     pairs = (np.empty(16 * BLOCK, np.uint32), np.empty(16 * BLOCK, np.uint32))
     zeros, leg_boxes = np.empty(BLOCK), np.empty((6, BLOCK), np.float32)
@@ -406,20 +521,18 @@ def crowd_contacts(
         )
         pairs = (ours, theirs)
         kept = _reject(leg_boxes, boxes, leg_marks[MARK_LAYERS, at : at + size], layers, ours, theirs, number)
-        for pair in range(kept):
-            k, shape = ours[pair], theirs[pair]
-            leg = at + k
-            if barred(leg_marks, leg, shape_marks, shape, touched):
-                continue
-            begin = max(zeros[k], 0.0)
-            is_box = shape_marks[SHAPE_IS_BOX, shape]
-            touch = meet_time(legs, leg, shapes, shape, is_box, zeros[k], begin, limits[k], dt)
-            if touch < times[k] or (
-                touch == times[k] and (met[k] < 0 or (met[k] != shape and goes_first(shape_marks, shape, met[k])))
-            ):
-                times[k] = touch
-                met[k] = shape
-                whats[k] = MET_SHAPE
+        _test_pairs(
+            legs,
+            leg_marks,
+            shapes,
+            shape_marks,
+            touched,
+            at,
+            kept,
+            dt,
+            (ours, theirs, met, whats),
+            (zeros, limits, times, capsules),
+        )
         for k in range(size):
             if whats[k]:
                 fraction = (times[k] - zeros[k]) * tick_rate

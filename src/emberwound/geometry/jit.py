@@ -28,3 +28,22 @@ def is_compiled(function: Callable[..., Any]) -> bool:
     index = f"{source.stem}.{code.co_name}-{code.co_firstlineno}.*.nbi"
     newest = max((path.stat().st_mtime for path in Path(stats.cache_path).glob(index)), default=0.0)
     return newest >= source.stat().st_mtime
+
+
+_known: set[object] = set()
+_hearers: list[Callable[[str], object]] = []
+
+
+def hear_of_compiling(hearer: Callable[[str], object]) -> None:
+    """Let `hearer` be told, in words, what is about to be compiled, which takes seconds."""
+    _hearers.append(hearer)
+
+
+def announce(function: Callable[..., Any], what: str) -> None:
+    """Tell who wants to hear it that `function` is about to be compiled, if it is; asked for once in a process."""
+    if function in _known:
+        return
+    _known.add(function)
+    if not is_compiled(function):
+        for hearer in _hearers:
+            hearer(what)

@@ -56,16 +56,32 @@ if TYPE_CHECKING:
     from emberwound.bout.world import World
 
 
+FEW_SEATS = 12
+
+
 def orders(world: World) -> None:
     """Turn, aim, walk, be placed, and begin attacks; then those who watch their foes turn to them."""
     if world.counts[ASKED]:
         world.counts[ASKED] = 0
-        for seat in range(world.counts[SEATS]):
+        for seat in _asking(world):
             _take(world, seat)
     if world.counts[LOOKERS]:
         block = world.block
         if look_at_foes(block.bodies, block.body_marks, int(world.plan.plane.looks_around)):
             world.counts[LAY] = max(world.counts[LAY], 1)
+
+
+def _asking(world: World) -> list[int] | range:
+    """The seats to be asked: all of a few, and of many those that were told something or whose time has come."""
+    seats = world.counts[SEATS]
+    if seats <= FEW_SEATS:
+        return range(seats)
+    marks, timers = world.block.seat_marks[:, :seats], world.block.timers
+    pressed = (marks[SEAT_KEPT] != 0) & (timers[DUE_PRESS][:seats] == NEVER)
+    held = (marks[SEAT_HOLD] != 0) & (timers[DUE_HOLD][:seats] == NEVER)
+    told = (marks[SEAT_ASKED] != 0) | (marks[SEAT_PRESS] != 0)
+    asking: list[int] = (told | pressed | held).nonzero()[0].tolist()
+    return asking
 
 
 def _take(world: World, seat: int) -> None:
@@ -77,7 +93,7 @@ def _take(world: World, seat: int) -> None:
         take_press(world, seat, press)
     elif marks[SEAT_KEPT] and timers[DUE_PRESS][seat] == NEVER:
         take_kept(world, seat)
-    if asked & ASKED_HOLD or timers[DUE_HOLD][seat] == NEVER:
+    if asked & ASKED_HOLD or (marks[SEAT_HOLD] and timers[DUE_HOLD][seat] == NEVER):
         holds.look(world, seat)
 
 
