@@ -62,40 +62,45 @@ SIZES = [(100, 10), (1_000, 10), (1_000, 100), (1_000, 1_000), (10_000, 100), (1
 
 
 @kernel
+def draw(state: NDArray[np.uint64]) -> float:
+    """The next number from 0 to 1."""
+    state[0] = state[0] * np.uint64(6364136223846793005) + np.uint64(1442695040888963407)
+    number: float = (state[0] >> np.uint64(11)) * 2.0**-53
+    return number
+
+
+@kernel
 def generate(legs: NDArray[np.float64], shapes: NDArray[np.float64], marks: NDArray[np.int64], seed: int) -> None:
     """Fill the world of the workload: legs (8, n), shapes (11, m) and marks (4, n + m) of layers and owners."""
-    state = np.uint64(seed)
+    state = np.array([seed], np.uint64)
     n, m = legs.shape[1], shapes.shape[1]
-    draws = np.empty(8 + 16 * m + 64 * n)
-    for k in range(draws.size):
-        state = state * np.uint64(6364136223846793005) + np.uint64(1442695040888963407)
-        draws[k] = (state >> np.uint64(11)) * 2.0**-53
-    at, height, length = 8, 8.0, sqrt(170.0 * m / 8)
+    height, length = 8.0, sqrt(170.0 * m / 8)
+    for _ in range(8):
+        draw(state)
     for j in range(m):
         for axis in range(3):
-            shapes[axis, j] = draws[at + axis] * (length if axis < 2 else height)
-            shapes[3 + axis, j] = 0.6 * (2 * draws[at + 3 + axis] - 1)
-        shapes[6, j] = 0.3 + 0.7 * draws[at + 6]
+            shapes[axis, j] = draw(state) * (length if axis < 2 else height)
         for axis in range(3):
-            shapes[7 + axis, j] = 0.05 * (2 * draws[at + 7 + axis] - 1)
-        marks[0, j], marks[1, j] = 1 << int(8 * draws[at + 10]), j // 2
-        at += 11
+            shapes[3 + axis, j] = 0.6 * (2 * draw(state) - 1)
+        shapes[6, j] = 0.3 + 0.7 * draw(state)
+        for axis in range(3):
+            shapes[7 + axis, j] = 0.05 * (2 * draw(state) - 1)
+        marks[0, j], marks[1, j] = 1 << int(8 * draw(state)), j // 2
     for i in range(n):
         for axis in range(3):
-            legs[axis, i] = draws[at + axis] * (length if axis < 2 else height)
-        at += 3
-        while True:
-            ex, ey, ez = 2 * draws[at] - 1, 2 * draws[at + 1] - 1, 2 * draws[at + 2] - 1
-            at += 3
-            square = ex * ex + ey * ey + ez * ez
-            if 0.01 < square <= 1:
-                break
-        k = (5 + 195 * draws[at]) / sqrt(square)
-        legs[3, i], legs[4, i], legs[5, i] = ex * k, ey * k, ez * k
-        legs[6, i] = 0.05 + 0.25 * draws[at + 1]
-        marks[2, i] = int(256 * draws[at + 2]) | int(256 * draws[at + 3])
-        marks[3, i] = int((m + 1) // 2 * draws[at + 4])
-        at += 5
+            legs[axis, i] = draw(state) * (length if axis < 2 else height)
+        square = 0.0
+        while not 0.01 < square <= 1:
+            for axis in range(3):
+                legs[3 + axis, i] = 2 * draw(state) - 1
+            square = legs[3, i] ** 2 + legs[4, i] ** 2 + legs[5, i] ** 2
+        k = (5 + 195 * draw(state)) / sqrt(square)
+        for axis in range(3):
+            legs[3 + axis, i] *= k
+        legs[6, i] = 0.05 + 0.25 * draw(state)
+        one = int(256 * draw(state))
+        marks[2, i] = one | int(256 * draw(state))
+        marks[3, i] = int((m + 1) // 2 * draw(state))
 
 
 class Crowd:
@@ -260,7 +265,7 @@ hurtboxes.chest = { from = [0, 0.4], to = [0, 1.4], radius = 0.35 }
 kind = "glass"
 damage = 1
 rate = 0.5
-shot = { radius = 0.2, speed = 15, life = 6, gravity_share = 0, muzzle = [0.6, 1], count = 13, fan_deg = 360 }
+shot = { radius = 0.2, speed = 15, life = 6, gravity_share = 0, muzzle = [0.6, 1], count = 15, fan_deg = 360 }
 [arenas.field]
 plane = "top"
 bounds = { low = [0, 0], high = [170, 170] }

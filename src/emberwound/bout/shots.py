@@ -24,6 +24,7 @@ from emberwound.geometry.legs import (
     LEG_X,
     MARK_ID,
     MARK_OWNER,
+    MARK_PASSED,
     leg_place,
     tick_zero,
 )
@@ -151,20 +152,22 @@ def end(world: World, row: int, reason: Reason, position: Vector, *, time: float
     """End a shot: one event, and its column is free."""
     block, counts = world.block, world.counts
     marks = block.shot_marks
-    figures.setdefault("cause", int(marks[SHOT_RELEASED, row]))
+    mark = marks[:, row].tolist()
+    figures.setdefault("cause", mark[SHOT_RELEASED])
     world.emit(
         ShotEnded,
         time=time,
-        by=world.names[marks[MARK_OWNER, row] - 1],
-        attack=attack_of(world, row).name,
-        shot=int(marks[MARK_ID, row]),
+        by=world.names[mark[MARK_OWNER] - 1],
+        attack=world.plan.fighters[mark[SHOT_FIGHTER]].attacks[mark[SHOT_SLOT]].name,
+        shot=mark[MARK_ID],
         reason=reason,
         position=world.point(position),
         **figures,
     )
     block.shots[:, row] = 0.0
     marks[:, row] = 0
-    block.touched[:, row] = 0
+    if mark[MARK_PASSED]:
+        block.touched[:, row] = 0
     block.timers[DUE_LIFE][row] = NEVER
     counts[SHOTS_FLYING] -= 1
     top = counts[SHOTS_TOP]

@@ -105,16 +105,11 @@ def _judge(world: World, line: list[float], line_marks: list[int]) -> bool:
 def _hit(world: World, row: int, shape: int, position: Vector, time: float) -> bool:
     block = world.block
     marks = block.shot_marks
-    attack = shots.attack_of(world, row)
-    blow = Blow(
-        by=int(marks[MARK_OWNER, row]) - 1,
-        attack=attack,
-        number=int(marks[MARK_ID, row]),
-        cause=int(marks[SHOT_RELEASED, row]),
-        charge=shots.charged(attack, float(block.shots[SHOT_CHARGE, row]), "damage") if attack.charge else None,
-    )
+    attack, mark = shots.attack_of(world, row), marks[:, row].tolist()
+    charge = shots.charged(attack, float(block.shots[SHOT_CHARGE, row]), "damage") if attack.charge else None
+    blow = Blow(mark[MARK_OWNER] - 1, attack, mark[MARK_ID], mark[SHOT_RELEASED], charge)
     wound, seat, hurtbox = strike(world, blow, shape, position, time)
-    if marks[SHOT_PIERCES, row]:
+    if mark[SHOT_PIERCES]:
         marks[SHOT_PIERCES, row] -= 1
         block.touched[marks[MARK_PASSED, row], row] = block.shape_marks[SHAPE_BODY, shape]
         marks[MARK_PASSED, row] += 1
