@@ -1,6 +1,6 @@
-"""A shooter who never stops, for a million ticks: does memory grow, does the block?
+"""A shooter who never stops, for a million ticks, and a million shots in volleys: does memory grow, does the block?
 
-python benchmarks/soak.py [TICKS]
+python benchmarks/soak.py [TICKS] [SHOTS]
 """
 
 from __future__ import annotations
@@ -10,12 +10,12 @@ from pathlib import Path
 from time import perf_counter
 
 import emberwound as ew
-from emberwound.vocabulary.events import Died, Released
+from emberwound.vocabulary.events import Died, Refused, Released
 
 BOOK = """
 [kinds.ember]
 [fighters.thrower]
-attacks = ["dart"]
+attacks = ["dart", "volley"]
 body = { radius = 0.3, height = 1.8 }
 pools.health = { max = 90, vital = true }
 hurtboxes.chest = { from = [0.0, 0.4], to = [0.0, 1.4], radius = 0.3 }
@@ -24,6 +24,9 @@ kind = "ember"
 damage = 20
 cooldown = 0.1
 shot = { radius = 0.1, speed = 20, muzzle = [0.5, 1.0] }
+[attacks.volley]
+kind = "ember"
+shot = { radius = 0.1, speed = 20, life = 0.3, muzzle = [0.5, 1.0], count = 64, fan_deg = 90 }
 [arenas.range]
 floor = 0
 bounds = { low = [-50, -1], high = [50, 50] }
@@ -54,6 +57,25 @@ def main() -> None:
         if (tick + 1) % (ticks // 10) == 0:
             size, kilobytes, spent = bout.world.block.memory.nbytes, resident_kilobytes(), perf_counter() - start
             print(f"{tick + 1:>10,}{fired:>9,}{deaths:>8,}{size:>14,}{kilobytes:>13,}{spent:>7.1f}")
+    shots = int(sys.argv[2]) if len(sys.argv) > 2 else 1_000_000
+    volleys(shots)
+
+
+def volleys(shots: int) -> None:
+    """Print what the arrays measure before and after so many shots."""
+    bout = ew.Bout(ew.Rulebook.parse(BOOK), arena="range")
+    amber = bout.enter("thrower", seat="amber", at=(0, 0))
+    block = bout.world.block
+    before = (block.shots.shape, block.memory.nbytes)
+    fired = refused = 0
+    while fired < shots:
+        amber.order(press="volley")
+        for event in bout.step():
+            fired += isinstance(event, Released)
+            refused += isinstance(event, Refused)
+    after = (block.shots.shape, block.memory.nbytes)
+    print(f"\n{fired:,} shots in volleys of 64, {refused:,} more refused for want of room: "
+          f"shots {before[0]} -> {after[0]}, block {before[1]:,} -> {after[1]:,} bytes")  # fmt: skip
 
 
 if __name__ == "__main__":
