@@ -34,7 +34,8 @@ FROM_0 = "allowed: a finite number from 0 to 1e9"
 SECONDS = 'allowed: seconds (0.2), a fraction of a second ("1/30") or frames ("12f"), '
 
 MISTAKES = {
-    ("windup = 0", "windop = 0"): "attacks.dart.windop: unknown key (did you mean 'windup'?); allowed here: kind, damage, "
+    ("windup = 0", "windop = 0"): "attacks.dart.windop: unknown key (did you mean 'windup'?); allowed here: kind, damage, heal, revive, "
+    "falloff, against, guard_class, "
     "windup, releases, recovery, cooldown, rate, while, cost, charge, lunge, layers, own_team, owner, poses, shot, ray",
     ('fighter = "thrower"', 'fighter = "throwr"'): 'bouts.drill.seats.amber.fighter: there is no fighter "throwr" '
     "(did you mean 'thrower'?); known: thrower, post",
@@ -51,7 +52,7 @@ MISTAKES = {
     ("speed = 20", "speed = true"): f"attacks.dart.shot.speed: true; {POSITIVE}",
     ("speed = 20", "speed = 1e99"): f"attacks.dart.shot.speed: 1E+99; {POSITIVE}",
     ("radius = 0, speed", "radius = -1, speed"): f"attacks.dart.shot.radius: -1; {FROM_0}",
-    ("damage = 12", "damage = -12"): f"attacks.dart.damage: -12; {FROM_0}",
+    ("damage = 12", "damage = -12"): f"attacks.dart.damage: -12; {FROM_0}; what mends has a key of its own, heal",
     ('kind = "ember"\ndamage = 12\n', "damage = 12\n"): "attacks.dart.kind: missing; required where damage is above 0: "
     "what kind of wound is it?",
     ("life = 60", "life = 0"): f"attacks.dart.shot.life: 0; {SECONDS}above 0, up to a million",
@@ -88,6 +89,22 @@ MISTAKES = {
     'thrower "hand"; known: none',
     ("shot = { radius = 0.1, speed = 5, muzzle = [0.5, 1.0] }", ""): "attacks.lob.damage: 1 with nothing to carry it; "
     "give the attack a shot or a ray",
+    ("damage = 1\n", "damage = 1\nheal = 2\n"): "attacks.lob.heal: 2 beside a damage of 1; an attack wounds or mends; make two",
+    ("damage = 1\n", "damage = 1\nrevive = true\n"): "attacks.lob.revive: true without healing; give it heal, the points it mends",
+    ("damage = 1\n", "damage = 1\nfalloff = { near = 5, far = 5 }\n"): "attacks.lob.falloff.far: 5; it must lie beyond near, 5",
+    ("damage = 1\n", "damage = 1\nagainst = { tide = 2 }\n"): 'attacks.lob.against.tide: there is no fighter with the label "tide"; '
+    "known: none",
+    ("pools.shield = { max = 60 }", "pools.shield = { max = 60, share = -1 }"): f"fighters.post.pools.shield.share: -1; {FROM_0}",
+    ("pools.shield = { max = 60 }", "pools.shield = { max = 60 }\ntakes = { embr = 2 }"): 'fighters.post.takes.embr: there is no kind "embr" '
+    "(did you mean 'ember'?); known: ember",
+    ("pools.shield = { max = 60 }", "pools.shield = { max = 60 }\nguard = { drain = 1 }"): "fighters.post.guard.pool: missing; "
+    "required where a guard drains: which pool does it cost?",
+    ("radius = 0.1 }\nhurtboxes.crown", 'radius = 0.1, route = ["shield", "shield"] }\nhurtboxes.crown'):
+    'fighters.post.hurtboxes.trunk.route[1]: "shield" for the second time; each may stand here once',
+    ("max_seats = 4", 'max_seats = 4\nsteps = ["storm"]'): 'settings.steps[0]: there is no own step registered with Rulebook.load "storm"; '
+    "known: none",
+    ("max_seats = 4", "max_seats = 4\ncombo = { seconds = 1, shares = [] }"): "settings.combo.shares: an empty list; "
+    "give a share for each wound in a row",
     ("speed = 5, muzzle", "muzzle"): f"attacks.lob.shot.speed: missing; required; {POSITIVE}",
     ("radius = 0.1 }\nhurtboxes.crown", "size = [0.2, 1] }\nhurtboxes.crown"): "fighters.post.hurtboxes.trunk.to: "
     "a box with a second end; a box lies round its place `from`; leave `to` out",

@@ -49,7 +49,7 @@ def hindrance(world: World, row: int, slot: int, *, repeat: bool = False) -> Hin
     for index, points in attack.cost:
         has = float(block.pools[index, row])
         if has < points:
-            pool = bodies.fighter_of(world, row).pools.pools[index].name
+            pool = bodies.fighter_of(world, row).bears.pools[index].name
             return Hindrance(Reason.COST, None, pool, points, has)
     found = None
     busy = bodies.attack_of(world, row)

@@ -82,7 +82,7 @@ def stand(world: World, seat: int) -> int:
     block.bodies[FRAME_START : FRAME_START + 3, row] = block.seats[ENTRY : ENTRY + 3, seat]
     block.bodies[FRAME_END : FRAME_END + 3, row] = block.seats[ENTRY : ENTRY + 3, seat]
     block.bodies[FRAME_AHEAD : FRAME_AHEAD + 2, row] = block.seats[ENTRY_AHEAD : ENTRY_AHEAD + 2, seat]
-    for index, pool in enumerate(fighter.pools.pools):
+    for index, pool in enumerate(fighter.bears.pools):
         block.pools[index, row] = pool.start
         block.pools_since[index, row] = counts[TICK]
     block.seat_marks[SEAT_BODY, seat] = row + 1

@@ -157,7 +157,7 @@ class Seat:
         row = self._body
         if row is None:
             return {}
-        pools = self._world.fighter_of_seat(self._index).pools.pools
+        pools = self._world.fighter_of_seat(self._index).bears.pools
         return {pool.name: float(self._world.block.pools[index, row]) for index, pool in enumerate(pools)}
 
     @property

@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING, NamedTuple
 from emberwound.bout import bodies
 from emberwound.bout.block import TICK
 from emberwound.bout.world import Slain
+from emberwound.combat.terms import Circumstance
 from emberwound.combat.wound import deal
 from emberwound.geometry.pose import FRAME_OWNER
 from emberwound.vocabulary.events import Wounded
@@ -33,14 +34,15 @@ def strike(world: World, blow: Blow, shape: int, position: Vector, time: float) 
     body, part = divmod(shape, plan.most_hurtboxes)
     fighter = bodies.fighter_of(world, body)
     hurtbox = fighter.hurtboxes[part]
-    count = len(fighter.pools.pools)
+    count = len(fighter.bears.pools)
     before = block.pools[:count, body].tolist()
-    ledger, after = deal(blow.attack.wound, hurtbox, fighter.pools, before, blow.charge)
+    hit = Circumstance(blow.attack.name, fighter.name, charge=blow.charge)
+    ledger, after = deal(blow.attack.wound, hurtbox, fighter.bears, before, plan.house, hit)
     for index in range(count):
         if after[index] != before[index]:
             block.pools[index, body] = after[index]
             block.pools_since[index, body] = world.counts[TICK]
-    vital = fighter.pools.vital
+    vital = fighter.bears.vital
     seat = world.names[block.body_marks[FRAME_OWNER, body] - 1]
     by = world.names[blow.by]
     wound = world.emit(
@@ -57,7 +59,7 @@ def strike(world: World, blow: Blow, shape: int, position: Vector, time: float) 
         amount=ledger.amount,
         ledger=ledger,
         vital_left=after[vital],
-        vital_max=fighter.pools.pools[vital].maximum,
+        vital_max=fighter.bears.pools[vital].maximum,
     )
     if after[vital] == 0.0:
         slain = world.slain.setdefault(body, Slain(body, wound, time, by, blow.attack.name, hurtbox.name))

@@ -123,12 +123,12 @@ class TrackTaker:
             ahead[state, :seats] = look.T
             poses[state, :seats] = pose
         for seat, fighter in enumerate(fighters):
-            pools[:, seat, len(fighter.pools.pools) :] = np.nan
+            pools[:, seat, len(fighter.bears.pools) :] = np.nan
         columns = ["xyz".index(axis) for axis in world.plan.plane.axes]
         ticks = np.array(self._ticks)
         return Tracks(
             seats=names,
-            pool_names=tuple(tuple(pool.name for pool in fighter.pools.pools) for fighter in fighters),
+            pool_names=tuple(tuple(pool.name for pool in fighter.bears.pools) for fighter in fighters),
             ticks=ticks,
             times=ticks / world.plan.tick_rate,
             alive=~np.isnan(ahead[:, :, 0]),

@@ -6,7 +6,7 @@ import sys
 
 import typer
 
-from emberwound.cli import bouts, drawing
+from emberwound.cli import bouts, drawing, wounds
 from emberwound.vocabulary.errors import EmberwoundError
 
 app = typer.Typer(
@@ -18,6 +18,7 @@ app = typer.Typer(
 )
 app.command()(bouts.demo)
 app.command()(bouts.run)
+app.command()(wounds.wound)
 app.add_typer(drawing.draw, name="draw")
 
 UNUSABLE_INPUT = 2

@@ -10,7 +10,7 @@ import msgspec
 from rich.console import Console
 from rich.progress import Progress
 
-from emberwound.draw.terminal import show_bout
+from emberwound.draw.terminal import match_rows, show_bout, show_wound
 from emberwound.geometry.contact import first_contacts
 from emberwound.geometry.jit import announce, hear_of_compiling
 
@@ -21,6 +21,7 @@ if TYPE_CHECKING:
     from emberwound.chronicle import Chronicle
     from emberwound.chronicle.summary import Summary
     from emberwound.chronicle.telling import Line
+    from emberwound.rulebook.reports import MatchRow, WoundReport
 
 
 @contextmanager
@@ -58,8 +59,29 @@ def print_bout(
             "totals": summary,
             "files": names,
         }
-        sys.stdout.write(msgspec.json.format(msgspec.json.encode(whole), indent=2).decode() + "\n")
+        _print_json(whole)
         return
     console = Console(highlight=False, soft_wrap=False)
     show_bout(console, chronicle, lines, summary)
     console.print(f"written: {', '.join(names)}", soft_wrap=True)
+
+
+def print_wound(report: WoundReport, *, as_json: bool) -> None:
+    """One wound on standard output, as a table or as a JSON object."""
+    if as_json:
+        _print_json(report)
+        return
+    console = Console(highlight=False)
+    show_wound(console, report)
+
+
+def print_match_table(rows: Sequence[MatchRow], *, as_json: bool) -> None:
+    """The wounds of a book on standard output, as a table or as a JSON list."""
+    if as_json:
+        _print_json(rows)
+        return
+    Console(highlight=False).print(match_rows(rows))
+
+
+def _print_json(value: object) -> None:
+    sys.stdout.write(msgspec.json.format(msgspec.json.encode(value), indent=2).decode() + "\n")

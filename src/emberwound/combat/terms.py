@@ -2,38 +2,138 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
+from typing import TYPE_CHECKING
+
+if TYPE_CHECKING:
+    from collections.abc import Callable
+
+
+@dataclass(frozen=True, slots=True)
+class FalloffTerms:
+    """The whole wound up to `near`, evenly less from there, and `share` of it from `far` on."""
+
+    near: float
+    far: float
+    share: float
 
 
 @dataclass(frozen=True, slots=True)
 class WoundTerms:
-    """What an attack deals: points, and the kind of wound."""
+    """What an attack deals: points, the kind, falloff by distance, and factors against labels.
+
+    `heals` makes the points mend instead; `revives` lets them raise a vital pool from zero. `guard_class` is what a
+    guard must stop.
+    """
 
     damage: float
     kind: str
+    falloff: FalloffTerms | None = None
+    against: tuple[tuple[str, float], ...] = ()
+    guard_class: str = "ordinary"
+    heals: bool = False
+    revives: bool = False
 
 
 @dataclass(frozen=True, slots=True)
 class HurtboxTerms:
-    """What the place that was touched does to a wound."""
+    """What the place that was touched does to a wound: its multiplier, and the pools it goes through, in order."""
 
     name: str
     multiplier: float
+    route: tuple[int, ...]
 
 
 @dataclass(frozen=True, slots=True)
 class PoolTerms:
-    """One pool of points."""
+    """One pool of points.
+
+    `share` points are lost per point that reaches it, 0 passes it over; without `spill` what an emptied pool could not
+    take is lost. It refills by `refill` a second, `delay` seconds after its last loss.
+    """
 
     name: str
     maximum: float
     start: float
+    share: float = 1.0
+    spill: bool = True
+    refill: float = 0.0
+    delay: float = 0.0
 
 
 @dataclass(frozen=True, slots=True)
-class PoolsTerms:
-    """A fighter's pools, the indices of those a wound goes through in order, and the index of the vital one."""
+class GuardTerms:
+    """A guard: the arc it covers, the share it lets through, and what holding it costs.
+
+    It covers `arc_deg` degrees in all, evenly about the front. `drain` points of the pool at index `pool` go for each
+    point before the guard; at zero it breaks. Raised less than `perfect` seconds ago it lets nothing through and costs
+    nothing. It stops attacks of `classes`.
+    """
+
+    arc_deg: float
+    damage_share: float
+    classes: frozenset[str]
+    drain: float = 0.0
+    pool: int = -1
+    perfect: float = 0.0
+
+
+@dataclass(frozen=True, slots=True)
+class BodyTerms:
+    """What a fighter bears: pools, which of them is vital, labels, and what it does to kinds of wounds.
+
+    `takes` is a share by kind (1 where it is not named, 0 immune), `soak` points off by kind (`""` for all others),
+    `min_damage` what soaking leaves at the least of what there was.
+    """
 
     pools: tuple[PoolTerms, ...]
-    route: tuple[int, ...]
     vital: int
+    labels: frozenset[str] = frozenset()
+    takes: dict[str, float] = field(default_factory=dict)
+    soak: dict[str, float] = field(default_factory=dict)
+    min_damage: float = 0.0
+    guard: GuardTerms | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class WoundContext:
+    """What an own step may know: the attack and its kind, the victim and its hurtbox, and how it was hit."""
+
+    attack: str
+    kind: str
+    victim: str
+    hurtbox: str
+    distance: float
+    charge: float | None
+    guarded: bool
+
+
+@dataclass(frozen=True, slots=True)
+class OwnStep:
+    """A step of the ledger that a host registered: a pure function of the points so far, and its version."""
+
+    name: str
+    function: Callable[[float, WoundContext], float]
+    version: str
+
+
+@dataclass(frozen=True, slots=True)
+class HouseTerms:
+    """What holds for all wounds of a book: shares of wounds in a row, own steps, and rounding to whole points."""
+
+    combo_shares: tuple[float, ...] = ()
+    steps: tuple[OwnStep, ...] = ()
+    whole_points: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class Circumstance:
+    """How a wound came about: names, the distance, the charge's factor, the number in a row, and the guard's share."""
+
+    attack: str
+    victim: str
+    distance: float = 0.0
+    charge: float | None = None
+    in_a_row: int = 0
+    guard_share: float | None = None
+    guard_why: str = ""

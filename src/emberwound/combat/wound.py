@@ -2,47 +2,152 @@
 
 from __future__ import annotations
 
+from math import floor, isfinite
 from typing import TYPE_CHECKING
 
+from emberwound.combat.terms import WoundContext
+from emberwound.vocabulary.errors import EmberwoundError
 from emberwound.vocabulary.ledger import Ledger, Loss, Step
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
 
-    from emberwound.combat.terms import HurtboxTerms, PoolsTerms, WoundTerms
+    from emberwound.combat.terms import (
+        BodyTerms,
+        Circumstance,
+        FalloffTerms,
+        HouseTerms,
+        HurtboxTerms,
+        OwnStep,
+        WoundTerms,
+    )
 
 
-def deal(
-    wound: WoundTerms, hurtbox: HurtboxTerms, body: PoolsTerms, values: Sequence[float], charge: float | None = None
-) -> tuple[Ledger, list[float]]:
-    """The ledger of one wound and the values of all pools after it.
+def falloff_share(falloff: FalloffTerms, distance: float) -> float:
+    """The share of a wound that is left at a distance: 1 up to `near`, evenly down to `share` at `far`."""
+    if distance <= falloff.near:
+        return 1.0
+    if distance >= falloff.far:
+        return falloff.share
+    return 1.0 - (1.0 - falloff.share) * (distance - falloff.near) / (falloff.far - falloff.near)
 
-    Steps: `base` (the attack's damage), `charge` (times that factor, if there is one), `hurtbox` (times its
-    multiplier), then each pool of the route gives min(current, points left); what no pool took is `overkill` when the
-    vital pool is at zero, else `lost`.
-    No pool goes below zero. `values` holds one value a pool and is not changed.
+
+def before_guard(
+    wound: WoundTerms, hurtbox: HurtboxTerms, body: BodyTerms, house: HouseTerms, hit: Circumstance
+) -> tuple[list[Step], float]:
+    """The steps of the ledger up to the guard, and the points that reach it.
+
+    In this order, each only where it applies, but for the first and the hurtbox: `base` (times the falloff), `charge`,
+    `scaling` (wounds in a row), `hurtbox`, `labels`.
     """
     amount = wound.damage
     why = f"{wound.kind} damage of the attack" if amount else "the attack takes nothing: its damage is 0"
-    steps = [Step("base", amount, amount, why)]
-    if charge is not None:
-        steps.append(Step("charge", amount, amount * charge, f"charged × {charge:g}"))
-        amount *= charge
-    left = amount * hurtbox.multiplier
-    steps.append(Step("hurtbox", amount, left, f"{hurtbox.name} × {hurtbox.multiplier:g}"))
-    amount = left
-    after = list(values)
-    losses = []
-    for index in body.route:
-        pool = body.pools[index]
-        have = after[index]
-        loss = min(have, left)
+    if wound.falloff is None:
+        steps = [Step("base", amount, amount, why)]
+    else:
+        share = falloff_share(wound.falloff, hit.distance)
+        steps = [Step("base", amount, amount * share, f"{why}, × {share:g} at {hit.distance:g}")]
+        amount *= share
+    if hit.charge is not None:
+        steps.append(Step("charge", amount, amount * hit.charge, f"charged × {hit.charge:g}"))
+        amount *= hit.charge
+    if hit.in_a_row and house.combo_shares:
+        share = house.combo_shares[min(hit.in_a_row, len(house.combo_shares) - 1)]
+        steps.append(Step("scaling", amount, amount * share, f"wound {hit.in_a_row + 1} in a row × {share:g}"))
+        amount *= share
+    after = amount * hurtbox.multiplier
+    steps.append(Step("hurtbox", amount, after, f"{hurtbox.name} × {hurtbox.multiplier:g}"))
+    amount = after
+    for label, factor in wound.against:
+        if label in body.labels:
+            steps.append(Step("labels", amount, amount * factor, f"against {label} × {factor:g}"))
+            amount *= factor
+    return steps, amount
+
+
+def deal(
+    wound: WoundTerms,
+    hurtbox: HurtboxTerms,
+    body: BodyTerms,
+    values: Sequence[float],
+    house: HouseTerms,
+    hit: Circumstance,
+) -> tuple[Ledger, list[float]]:
+    """The ledger of one wound and the values of all pools after it; `values` holds one a pool and is not changed.
+
+    After the steps of `before_guard`: `guard` (times its share), `takes` (times the victim's share for the kind),
+    `soak` (max(before - soak, min(before, min_damage))), own steps, `rounding` (half away from zero), then the pools of
+    the hurtbox's route. With share s a pool loses min(current, left s) and that takes loss / s off what is left; s = 0
+    passes it over. What is left after the last is `overkill` if the vital pool is at zero, else `lost`. Raises
+    EmberwoundError for an own step that gives anything but a finite number from 0 up.
+    """
+    steps, amount = before_guard(wound, hurtbox, body, house, hit)
+    if hit.guard_share is not None:
+        steps.append(Step("guard", amount, amount * hit.guard_share, hit.guard_why))
+        amount *= hit.guard_share
+    takes = body.takes.get(wound.kind, 1.0)
+    if takes != 1.0:
+        why = f"immune to {wound.kind}" if takes == 0.0 else f"takes {wound.kind} × {takes:g}"
+        steps.append(Step("takes", amount, amount * takes, why))
+        amount *= takes
+    soak = body.soak.get(wound.kind, body.soak.get("", 0.0))
+    if soak:
+        after = max(amount - soak, min(amount, body.min_damage))
+        steps.append(Step("soak", amount, after, f"{soak:g} soaked, at least {min(amount, body.min_damage):g} left"))
+        amount = after
+    for own in house.steps:
+        context = WoundContext(
+            hit.attack, wound.kind, hit.victim, hurtbox.name, hit.distance, hit.charge, hit.guard_share is not None
+        )
+        after = _own(own, amount, context)
+        steps.append(Step(own.name, amount, after, f"own step, version {own.version}"))
+        amount = after
+    if house.whole_points:
+        after = rounded(amount)
+        steps.append(Step("rounding", amount, after, "to whole points, half away from zero"))
+        amount = after
+    return _spend(steps, amount, hurtbox, body, values)
+
+
+def _own(own: OwnStep, amount: float, context: WoundContext) -> float:
+    after = own.function(amount, context)
+    if isinstance(after, bool) or not isinstance(after, int | float) or not isfinite(after) or after < 0.0:
+        raise EmberwoundError(
+            f"own step {own.name!r} (version {own.version}) gave {after!r} for {amount:g} points; "
+            "it must give a finite number from 0 up"
+        )
+    return float(after)
+
+
+def rounded(amount: float) -> float:
+    """A number of points as whole ones, half away from zero."""
+    below = floor(amount)
+    return float(below + 1 if amount - below >= 0.5 else below)
+
+
+def _spend(
+    steps: list[Step], amount: float, hurtbox: HurtboxTerms, body: BodyTerms, values: Sequence[float]
+) -> tuple[Ledger, list[float]]:
+    left, lost = amount, 0.0
+    after, losses = list(values), []
+    for index in hurtbox.route:
+        pool, have = body.pools[index], after[index]
+        if pool.share == 0.0:
+            steps.append(Step(f"pool {pool.name}", left, left, "passed over: its share is 0"))
+            continue
+        loss = min(have, left * pool.share)
+        rest = 0.0 if loss == left * pool.share else left - loss / pool.share
         after[index] = have - loss
-        steps.append(Step(f"pool {pool.name}", left, left - loss, f"{have:g} of {pool.maximum:g} held"))
-        left -= loss
+        shared = "" if pool.share == 1.0 else f", {pool.share:g} lost a point"
+        steps.append(Step(f"pool {pool.name}", left, rest, f"{have:g} of {pool.maximum:g} held{shared}"))
         if loss > 0.0:
             losses.append(Loss(pool.name, have, have - loss))
-    overkill = lost = 0.0
+        left = rest
+        if left > 0.0 and not pool.spill:
+            steps.append(Step("lost", left, 0.0, f"{pool.name} lets nothing through"))
+            lost, left = left, 0.0
+            break
+    overkill = 0.0
     if left > 0.0 and after[body.vital] == 0.0:
         overkill = left
         steps.append(Step("overkill", left, 0.0, f"{body.pools[body.vital].name} was already empty"))
@@ -50,3 +155,39 @@ def deal(
         lost = left
         steps.append(Step("lost", left, 0.0, "no pool of the route could take it"))
     return Ledger(tuple(steps), tuple(losses), amount, overkill, lost), after
+
+
+def mend(
+    wound: WoundTerms, body: BodyTerms, route: Sequence[int], values: Sequence[float], hit: Circumstance
+) -> tuple[Ledger, list[float]]:
+    """The ledger of one healing and the values of all pools after it: the vital pool first, then the route backwards.
+
+    Steps: `base` (times the falloff), `charge`, `takes` (the body's share for the kind), then the pools, none past its
+    maximum; what none could take is `lost`. The dead are not raised unless it revives: then all of it is lost.
+    """
+    amount, why = wound.damage, f"{wound.kind} healing of the attack"
+    share = falloff_share(wound.falloff, hit.distance) if wound.falloff else 1.0
+    steps = [Step("base", amount, amount * share, why if share == 1.0 else f"{why}, × {share:g} at {hit.distance:g}")]
+    amount *= share
+    if hit.charge is not None:
+        steps.append(Step("charge", amount, amount * hit.charge, f"charged × {hit.charge:g}"))
+        amount *= hit.charge
+    takes = body.takes.get(wound.kind, 1.0)
+    if takes != 1.0:
+        steps.append(Step("takes", amount, amount * takes, f"takes {wound.kind} × {takes:g}"))
+        amount *= takes
+    after, left, gains = list(values), amount, []
+    if values[body.vital] == 0.0 and not wound.revives:
+        steps.append(Step("lost", left, 0.0, "healing does not raise the dead"))
+        return Ledger(tuple(steps), (), amount, 0.0, left), after
+    for index in dict.fromkeys((body.vital, *reversed(route))):
+        pool, have = body.pools[index], after[index]
+        gain = min(pool.maximum - have, left)
+        steps.append(Step(f"pool {pool.name}", left, left - gain, f"{have:g} of {pool.maximum:g} held"))
+        after[index] = have + gain
+        left -= gain
+        if gain > 0.0:
+            gains.append(Loss(pool.name, have, have + gain))
+    if left > 0.0:
+        steps.append(Step("lost", left, 0.0, "all pools are full"))
+    return Ledger(tuple(steps), tuple(gains), amount, 0.0, left), after

@@ -17,6 +17,7 @@ if TYPE_CHECKING:
     from emberwound.chronicle import Chronicle
     from emberwound.chronicle.summary import Summary
     from emberwound.chronicle.telling import Line
+    from emberwound.rulebook.reports import MatchRow, WoundReport
 
 BAR_CELLS = 10
 STYLES = {"died": "bold red", "respawned": "green", "refused": "yellow", "interrupted": "yellow"}
@@ -89,3 +90,36 @@ def shots_line(summary: Summary) -> str:
     ends += [f"{count} {words.get(reason, reason.replace('_', ' '))}" for reason, count in shots.ended.items()]
     ends.append(f"{shots.flying} still flying")
     return f"shots: {shots.fired} fired = {' + '.join(ends)}; orders refused: {summary.refused}"
+
+
+def show_wound(console: Console, report: WoundReport) -> None:
+    """Print one wound: its head line, a row for each step of the ledger, and what is left."""
+    ledger = report.ledger
+    console.print(Text(f"{report.attack} on {report.victim}'s {report.hurtbox}: {ledger.amount:g}", style="bold"))
+    table = Table(box=None, header_style="dim", pad_edge=False)
+    table.add_column("step", no_wrap=True)
+    for name in ("before", "after"):
+        table.add_column(name, justify="right", no_wrap=True)
+    table.add_column("why")
+    for step in ledger.steps:
+        table.add_row(step.rule, f"{step.before:g}", f"{step.after:g}", Text(step.why))
+    console.print(table)
+    left = ", ".join(f"{name} {report.before[name]:g} -> {value:g}" for name, value in report.after.items())
+    ends = (", dead" if report.kills else "") + (", the guard breaks" if report.guard_breaks else "")
+    console.print(f"pools: {left}{ends}")
+
+
+def match_rows(rows: Iterable[MatchRow]) -> Table:
+    """A row for each attack, fighter and hurtbox."""
+    table = Table(box=None, header_style="dim", pad_edge=False)
+    for name in ("attack", "fighter", "hurtbox"):
+        table.add_column(name, no_wrap=True)
+    for name in ("damage", "hits to kill", "s to kill", "damage/s"):
+        table.add_column(name, justify="right", no_wrap=True)
+    last = ("", "")
+    for row in rows:
+        shown = (row.attack if row.attack != last[0] else "", row.victim if (row.attack, row.victim) != last else "")
+        last = (row.attack, row.victim)
+        kills = ("never", "never") if row.hits is None else (str(row.hits), f"{row.seconds:.2f}")
+        table.add_row(*shown, row.hurtbox, f"{row.damage:g}", *kills, f"{row.per_second:.1f}")
+    return table

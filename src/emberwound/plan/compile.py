@@ -31,7 +31,7 @@ from emberwound.plan.tables import (
     path_tables,
     wall_tables,
 )
-from emberwound.rulebook.terms import hurtbox_terms, pools_terms, wound_terms
+from emberwound.rulebook.terms import body_terms, house_terms, hurtbox_terms, wound_terms
 from emberwound.vocabulary.clock import exact, ticks_in
 
 if TYPE_CHECKING:
@@ -89,6 +89,8 @@ class _Compiler:
             buffer_ticks=self.ticks(settings.buffer),
             max_seats=settings.max_seats,
             max_shots=settings.max_shots,
+            house=house_terms(self.book, self.rules.steps),
+            combo_ticks=self.seconds(settings.combo.seconds) * self.tick_rate if settings.combo else Fraction(0),
             fighters=fighters,
             entries={name: EntryPlan(plane.lift(each.at), each.facing) for name, each in arena.entries.items()},
             wall_names=tuple(arena.walls),
@@ -98,7 +100,7 @@ class _Compiler:
             floor=low[2] if floor is None else max(low[2], floor),
             tables=tables,
             most_hurtboxes=most,
-            most_pools=max((len(each.pools.pools) for each in fighters), default=1),
+            most_pools=max((len(each.bears.pools) for each in fighters), default=1),
             most_attacks=max((len(each.attacks) for each in fighters), default=0),
             most_pierced=max((each.pierce for each in launches), default=0),
         )
@@ -115,13 +117,14 @@ class _Compiler:
         return FighterPlan(
             id=index,
             name=name,
-            pools=pools_terms(fighter),
+            bears=body_terms(fighter, self.book.settings.frame_rate),
             hurtboxes=hurtbox_terms(fighter),
             attacks=tuple(self.attack(each, fighter) for each in fighter.attacks),
             speed=fighter.speed,
             radius=fighter.body.radius,
             height=fighter.body.height,
             guards=fighter.guard is not None,
+            broken_ticks=self.ticks(fighter.guard.broken) if fighter.guard else 0,
             rest_pose=self.tracks.rest(fighter),
             corpse_ticks=self.ticks(fighter.corpse_seconds),
             respawn_ticks=self.ticks(fighter.respawn_seconds),

@@ -6,10 +6,12 @@ from dataclasses import dataclass
 from typing import TYPE_CHECKING, Literal
 
 if TYPE_CHECKING:
+    from fractions import Fraction
+
     import numpy as np
     from numpy.typing import NDArray
 
-    from emberwound.combat.terms import HurtboxTerms, PoolsTerms, WoundTerms
+    from emberwound.combat.terms import BodyTerms, HouseTerms, HurtboxTerms, WoundTerms
     from emberwound.plan.plane import Plane, Vector
     from emberwound.vocabulary.orders import Facing
 
@@ -111,17 +113,18 @@ class AttackPlan:
 
 @dataclass(frozen=True, slots=True)
 class FighterPlan:
-    """A fighter: its id, pools, hurtboxes, attacks by slot, and times in ticks."""
+    """A fighter: its id, what it bears, its hurtboxes, attacks by slot, and times in ticks."""
 
     id: int
     name: str
-    pools: PoolsTerms
+    bears: BodyTerms
     hurtboxes: tuple[HurtboxTerms, ...]
     attacks: tuple[AttackPlan, ...]
     speed: float
     radius: float
     height: float
     guards: bool
+    broken_ticks: int
     rest_pose: int
     corpse_ticks: int
     respawn_ticks: int
@@ -170,6 +173,8 @@ class Plan:
     buffer_ticks: int
     max_seats: int
     max_shots: int
+    house: HouseTerms
+    combo_ticks: Fraction
     fighters: tuple[FighterPlan, ...]
     entries: dict[str, EntryPlan]
     wall_names: tuple[str, ...]

@@ -8,47 +8,85 @@ from typing import TYPE_CHECKING, Any
 
 import msgspec
 
+from emberwound.combat.terms import OwnStep
 from emberwound.rulebook.load import read_file, read_toml, validate
+from emberwound.rulebook.reports import report
 
 if TYPE_CHECKING:
+    from collections.abc import Callable, Mapping
+
+    from emberwound.combat.terms import WoundContext
     from emberwound.rulebook.models import Book
+    from emberwound.rulebook.reports import WoundReport
+
+    Steps = Mapping[str, tuple[Callable[[float, WoundContext], float], str]]
 
 
 class Rulebook:
     """Validated rules, frozen. `book` holds the tables, `source` the file's name, `hash` a digest of the content.
 
-    Two rulebooks with the same content are equal, wherever they came from.
+    Two rulebooks with the same content and own steps are equal, wherever they came from.
     """
 
-    def __init__(self, book: Book, source: str) -> None:
+    def __init__(self, book: Book, source: str, steps: Mapping[str, OwnStep] | None = None) -> None:
         self.book = book
         self.source = source
+        self.steps = dict(steps or {})
         self.hash = hashlib.sha256(msgspec.json.encode(self.canonical())).hexdigest()
 
     @classmethod
-    def load(cls, path: str | Path) -> Rulebook:
-        """Read a TOML file. Raises RulebookError with every problem of the file."""
-        return cls.parse(read_file(path), Path(path).name)
+    def load(cls, path: str | Path, steps: Steps | None = None) -> Rulebook:
+        """Read a TOML file. Raises RulebookError with every problem of the file.
+
+        `steps` registers own steps of the ledger, name to (function, version), for a book that names them in
+        `settings.steps`; the file itself never runs code. A function takes the points so far and a `WoundContext` and
+        gives points, depending on nothing else.
+        """
+        return cls.parse(read_file(path), Path(path).name, steps)
 
     @classmethod
-    def parse(cls, text: str, source: str = "rulebook") -> Rulebook:
-        """Read TOML text; `source` names it in messages. Raises RulebookError with every problem."""
-        return cls(validate(read_toml(text, source), source), source)
+    def parse(cls, text: str, source: str = "rulebook", steps: Steps | None = None) -> Rulebook:
+        """Read TOML text; `source` names it in messages, `steps` is as for `load`. Raises RulebookError."""
+        return cls._validated(read_toml(text, source), source, steps)
 
     @classmethod
-    def from_canonical(cls, tables: dict[str, Any], source: str = "rulebook") -> Rulebook:
-        """Read back what `canonical` gave. Raises RulebookError with every problem."""
-        return cls(validate(tables, source), source)
+    def from_canonical(cls, tables: dict[str, Any], source: str = "rulebook", steps: Steps | None = None) -> Rulebook:
+        """Read back what `canonical` gave; `steps` is as for `load`. Raises RulebookError with every problem."""
+        return cls._validated(tables, source, steps)
+
+    @classmethod
+    def _validated(cls, tables: dict[str, Any], source: str, steps: Steps | None) -> Rulebook:
+        known = {name: OwnStep(name, function, version) for name, (function, version) in (steps or {}).items()}
+        book = validate(tables, source, list(known))
+        return cls(book, source, {name: known[name] for name in book.settings.steps})
+
+    @property
+    def step_versions(self) -> dict[str, str]:
+        """The own steps that the book names, with their versions."""
+        return {name: step.version for name, step in self.steps.items()}
+
+    def wound(self, attack: str, victim: str, **how: Any) -> WoundReport:
+        """What an attack would do to a fighter, with its ledger; no bout is needed.
+
+        `hurtbox` is the first when it is not named; `guarded` asks the victim's guard from the front; `distance` is
+        that flown; `charge` a share from 0 to 1; `in_a_row` how many wounds came shortly before; `pools` the values
+        before it, the start of each where it is not named. Raises RulebookError for what the book does not have.
+        """
+        return report(self, attack, victim, **how)
 
     def canonical(self) -> dict[str, Any]:
         """The whole content as plain tables, defaults included, in the book's own order; JSON can hold it."""
         return self.book.model_dump(mode="json", by_alias=True, exclude_none=True)
 
     def __eq__(self, other: object) -> bool:
-        return isinstance(other, Rulebook) and self.hash == other.hash
+        return isinstance(other, Rulebook) and self._identity == other._identity
 
     def __hash__(self) -> int:
         return hash(self.hash)
+
+    @property
+    def _identity(self) -> tuple[str, dict[str, OwnStep]]:
+        return (self.hash, self.steps)
 
     def __repr__(self) -> str:
         book = self.book

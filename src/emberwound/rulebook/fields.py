@@ -83,6 +83,18 @@ Degrees = Annotated[
     Field(strict=True, allow_inf_nan=False, ge=-360, le=360),
     Allowed("allowed: degrees from -360 to 360"),
 ]
+Arc = Annotated[
+    float,
+    _REAL,
+    Field(strict=True, allow_inf_nan=False, gt=0, le=360),
+    Allowed("allowed: degrees above 0, up to 360"),
+]
+Damage = Annotated[
+    float,
+    _REAL,
+    Field(strict=True, allow_inf_nan=False, ge=0, le=LIMIT),
+    Allowed("allowed: a finite number from 0 to 1e9; what mends has a key of its own, heal"),
+]
 Spread = Annotated[
     float,
     _REAL,

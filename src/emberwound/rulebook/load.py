@@ -51,8 +51,8 @@ def read_toml(text: str, file: str) -> dict[str, Any]:
         raise RulebookError([Problem(file, where, f"not valid TOML: {seen}", "mend the syntax there")]) from None
 
 
-def validate(raw: dict[str, Any], file: str) -> Book:
-    """The models of raw tables. Raises RulebookError with every problem, in the order of the keys of the book."""
+def validate(raw: dict[str, Any], file: str, steps: Sequence[str] = ()) -> Book:
+    """The models of raw tables, which may name the own `steps`. Raises RulebookError with every problem."""
     problems: list[Problem] = []
     book = None
     try:
@@ -60,7 +60,7 @@ def validate(raw: dict[str, Any], file: str) -> Book:
     except ValidationError as error:
         problems = _model_problems(error.errors(include_url=False), raw, file)
     told = {problem.key for problem in problems}
-    problems += [problem for problem in crosscheck(raw, file) if problem.key not in told]
+    problems += [problem for problem in crosscheck(raw, file, steps) if problem.key not in told]
     if problems or book is None:
         raise RulebookError(problems)
     return book

@@ -8,6 +8,8 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from emberwound.rulebook.fields import (
     Allowed,
+    Arc,
+    Damage,
     Degrees,
     LastingTime,
     Lift,
@@ -64,6 +66,13 @@ class Table(BaseModel):
     model_config = ConfigDict(frozen=True, extra="forbid", populate_by_name=True, arbitrary_types_allowed=True)
 
 
+class Combo(Table):
+    """`[settings.combo]`: shares of one seat's wounds on one victim less than `seconds` apart; the last stays."""
+
+    seconds: LastingTime
+    shares: tuple[NotNegative, ...]
+
+
 class Settings(Table):
     """`[settings]`: what holds for the whole book."""
 
@@ -74,6 +83,9 @@ class Settings(Table):
     buffer: Time = Field(default_factory=lambda: _seconds("0.1"))
     max_seats: Count = 16
     max_shots: Count = 256
+    combo: Combo | None = None
+    rounding: Annotated[Literal["none", "whole"], Allowed('allowed: "none" or "whole"')] = "none"
+    steps: tuple[Name, ...] = ()
 
 
 class Kind(Table):
@@ -88,6 +100,10 @@ class Pool(Table):
     max: Positive
     start: NotNegative | None = None
     vital: Truth = False
+    share: NotNegative = 1.0
+    spill: Truth = True
+    refill: NotNegative = 0.0
+    delay: Time = Field(default_factory=lambda: _seconds("0"))
 
 
 class Body(Table):
@@ -109,12 +125,26 @@ class Hurtbox(Table):
     size: Offset | None = None
     turn_deg: Degrees = 0.0
     multiplier: NotNegative = 1.0
+    route: tuple[Name, ...] | None = None
     layer: Name = "body"
     priority: Priority = 0
 
 
+GuardClass = Annotated[
+    Literal["ordinary", "low", "high", "unguardable"], Allowed('allowed: "ordinary", "low", "high" or "unguardable"')
+]
+
+
 class Guard(Table):
-    """`[fighters.X.guard]`: that a fighter can hold its guard."""
+    """`[fighters.X.guard]`: that a fighter can hold its guard, from where it stops what, and what that costs."""
+
+    arc_deg: Arc = 180.0
+    damage_share: Share = 0.0
+    classes: tuple[GuardClass, ...] = ("ordinary", "low", "high")
+    drain: NotNegative = 0.0
+    pool: Name | None = None
+    perfect: Time = Field(default_factory=lambda: _seconds("0"))
+    broken: Time = Field(default_factory=lambda: _seconds("1"))
 
 
 class Fighter(Table):
@@ -129,6 +159,10 @@ class Fighter(Table):
     hurtboxes: dict[Name, Hurtbox]
     attacks: tuple[Annotated[Name, NameOf("attacks")], ...] = ()
     guard: Guard | None = None
+    labels: tuple[Name, ...] = ()
+    takes: dict[Name, NotNegative] = Field(default_factory=dict)
+    soak: NotNegative | dict[Name, NotNegative] = 0.0
+    min_damage: NotNegative = 0.0
     corpse_seconds: Time = Field(default_factory=lambda: _seconds("2"))
     respawn_seconds: Time = Field(default_factory=lambda: _seconds("3"))
 
@@ -190,6 +224,14 @@ class Lunge(Table):
     lift_deg: Lift = 0.0
 
 
+class Falloff(Table):
+    """`[attacks.X.falloff]`: the whole wound up to `near`, evenly less from there, `share` of it from `far` on."""
+
+    near: NotNegative
+    far: Positive
+    share: Share = 0.0
+
+
 class PoseKey(Table):
     """A place of a joint at a time of an attack."""
 
@@ -206,7 +248,12 @@ class Attack(Table):
     """`[attacks.X]`: what a fighter does when it is told to press or hold X."""
 
     kind: Annotated[Name, NameOf("kinds")] | None = None
-    damage: NotNegative = 0.0
+    damage: Damage = 0.0
+    heal: NotNegative = 0.0
+    revive: Truth = False
+    falloff: Falloff | None = None
+    against: dict[Name, NotNegative] = Field(default_factory=dict)
+    guard_class: GuardClass = "ordinary"
     windup: Time = Field(default_factory=lambda: _seconds("0"))
     releases: tuple[Time, ...] = Field(default_factory=lambda: (_seconds("0"),))
     recovery: Time = Field(default_factory=lambda: _seconds("0"))

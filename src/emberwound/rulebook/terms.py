@@ -4,29 +4,83 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from emberwound.combat.terms import HurtboxTerms, PoolsTerms, PoolTerms, WoundTerms
+from emberwound.combat.terms import (
+    BodyTerms,
+    FalloffTerms,
+    GuardTerms,
+    HouseTerms,
+    HurtboxTerms,
+    OwnStep,
+    PoolTerms,
+    WoundTerms,
+)
 
 if TYPE_CHECKING:
-    from emberwound.rulebook.models import Attack, Fighter
+    from collections.abc import Mapping
+
+    from emberwound.rulebook.models import Attack, Book, Fighter, Pool
 
 
 def wound_terms(attack: Attack) -> WoundTerms:
-    """What an attack deals."""
-    return WoundTerms(attack.damage, attack.kind or "")
+    """What an attack deals, or mends."""
+    table = attack.falloff
+    falloff = FalloffTerms(table.near, table.far, table.share) if table else None
+    return WoundTerms(
+        damage=attack.heal or attack.damage,
+        kind=attack.kind or "",
+        falloff=falloff,
+        against=tuple(attack.against.items()),
+        guard_class=attack.guard_class,
+        heals=attack.heal > 0.0,
+        revives=attack.revive,
+    )
 
 
 def hurtbox_terms(fighter: Fighter) -> tuple[HurtboxTerms, ...]:
-    """A fighter's hurtboxes in file order."""
-    return tuple(HurtboxTerms(name, hurtbox.multiplier) for name, hurtbox in fighter.hurtboxes.items())
-
-
-def pools_terms(fighter: Fighter) -> PoolsTerms:
-    """A fighter's pools in file order; without a route of its own a wound goes to the vital pool alone."""
+    """A fighter's hurtboxes in file order; without a route of its own one has the fighter's, or the vital pool."""
     names = list(fighter.pools)
-    vital = next(index for index, pool in enumerate(fighter.pools.values()) if pool.vital)
-    route = (vital,) if fighter.route is None else tuple(names.index(name) for name in fighter.route)
-    pools = tuple(
-        PoolTerms(name, pool.max, pool.max if pool.start is None else pool.start)
-        for name, pool in fighter.pools.items()
+    vital = next(name for name, pool in fighter.pools.items() if pool.vital)
+    usual = (vital,) if fighter.route is None else fighter.route
+    return tuple(
+        HurtboxTerms(name, box.multiplier, tuple(names.index(pool) for pool in (box.route or usual)))
+        for name, box in fighter.hurtboxes.items()
     )
-    return PoolsTerms(pools, route, vital)
+
+
+def body_terms(fighter: Fighter, frame_rate: int) -> BodyTerms:
+    """What a fighter bears; its pools in file order."""
+    names = list(fighter.pools)
+    guard = fighter.guard
+    return BodyTerms(
+        pools=tuple(_pool(name, pool, frame_rate) for name, pool in fighter.pools.items()),
+        vital=next(index for index, pool in enumerate(fighter.pools.values()) if pool.vital),
+        labels=frozenset(fighter.labels),
+        takes=dict(fighter.takes),
+        soak=fighter.soak if isinstance(fighter.soak, dict) else {"": fighter.soak},
+        min_damage=fighter.min_damage,
+        guard=None
+        if guard is None
+        else GuardTerms(
+            arc_deg=guard.arc_deg,
+            damage_share=guard.damage_share,
+            classes=frozenset(guard.classes),
+            drain=guard.drain,
+            pool=-1 if guard.pool is None else names.index(guard.pool),
+            perfect=float(guard.perfect.seconds(frame_rate)),
+        ),
+    )
+
+
+def _pool(name: str, pool: Pool, frame_rate: int) -> PoolTerms:
+    start = pool.max if pool.start is None else pool.start
+    return PoolTerms(name, pool.max, start, pool.share, pool.spill, pool.refill, float(pool.delay.seconds(frame_rate)))
+
+
+def house_terms(book: Book, steps: Mapping[str, OwnStep]) -> HouseTerms:
+    """What holds for all wounds of a book."""
+    combo = book.settings.combo
+    return HouseTerms(
+        combo_shares=combo.shares if combo else (),
+        steps=tuple(steps[name] for name in book.settings.steps),
+        whole_points=book.settings.rounding == "whole",
+    )

@@ -11,17 +11,20 @@ from emberwound.rulebook.checks.arenas import check_arena
 from emberwound.rulebook.checks.attacks import check_attack
 from emberwound.rulebook.checks.bouts import check_bout
 from emberwound.rulebook.checks.fighters import check_fighter
-from emberwound.rulebook.checks.reading import Findings, table
+from emberwound.rulebook.checks.reading import Findings, items, table
 from emberwound.rulebook.models import Book
 from emberwound.rulebook.outline import names_used
 
 if TYPE_CHECKING:
+    from collections.abc import Sequence
+
     from emberwound.vocabulary.problems import Problem
 
 
-def crosscheck(raw: dict[str, Any], file: str) -> list[Problem]:
-    """All problems of names and of values that do not fit each other."""
+def crosscheck(raw: dict[str, Any], file: str, steps: Sequence[str] = ()) -> list[Problem]:
+    """All problems of names and of values that do not fit each other; `steps` are the own steps there are."""
     found = Findings(raw, file)
+    _settings(found, steps)
     for key, section, name in names_used(Book, raw):
         known = table(raw, section)
         if name not in known:
@@ -36,3 +39,14 @@ def crosscheck(raw: dict[str, Any], file: str) -> list[Problem]:
         for name in table(raw, section):
             check(found, name)
     return found.problems
+
+
+def _settings(found: Findings, steps: Sequence[str]) -> None:
+    settings = table(found.raw, "settings")
+    named = items(settings.get("steps"))
+    found.doubles(("settings", "steps"), named)
+    for index, name in enumerate(named):
+        if isinstance(name, str) and name not in steps:
+            found.unknown(("settings", "steps", index), "own step registered with Rulebook.load", name, steps)
+    if "combo" in settings and not items(table(settings, "combo").get("shares")):
+        found.report(("settings", "combo", "shares"), "an empty list", "give a share for each wound in a row")

@@ -35,13 +35,15 @@ def check_attack(found: Findings, name: str) -> None:
 def _carrier(found: Findings, key: Key, attack: dict[str, Any]) -> None:
     """What takes the wound to its victim, if there is a wound."""
     damage = number(attack.get("damage")) or 0.0
+    heal = number(attack.get("heal")) or 0.0
+    if damage > 0.0 and heal > 0.0:
+        found.report((*key, "heal"), f"{heal:g} beside a damage of {damage:g}", "an attack wounds or mends; make two")
+    if attack.get("revive") is True and heal == 0.0:
+        found.report((*key, "revive"), "true without healing", "give it heal, the points it mends")
     carriers = [each for each in ("shot", "ray") if each in attack]
+    _points(found, key, {"damage": damage, "heal": heal}, attack, carriers)
     if len(carriers) > 1:
         found.report(key, "shot and ray", "an attack has one of them; make two attacks")
-    if damage > 0.0 and not carriers:
-        found.report((*key, "damage"), f"{damage:g} with nothing to carry it", "give the attack a shot or a ray")
-    if damage > 0.0 and "kind" not in attack:
-        found.report((*key, "kind"), "missing", "required where damage is above 0: what kind of wound is it?")
     for carrier in carriers:
         launch = table(attack, carrier)
         lift = number(launch.get("lift_deg"))
@@ -53,6 +55,25 @@ def _carrier(found: Findings, key: Key, attack: dict[str, Any]) -> None:
         seen = "a bounce" if "bounce" in shot else "no bounce"
         allowed = 'on_wall = "bounce" and bounce = { keep, times } belong together'
         found.report((*key, "shot", "bounce"), seen, allowed)
+
+
+def _points(
+    found: Findings, key: Key, points: dict[str, float], attack: dict[str, Any], carriers: Sequence[str]
+) -> None:
+    for what, amount in points.items():
+        if amount > 0.0 and not carriers:
+            found.report((*key, what), f"{amount:g} with nothing to carry it", "give the attack a shot or a ray")
+        if amount > 0.0 and "kind" not in attack:
+            found.report((*key, "kind"), "missing", f"required where {what} is above 0: what kind of wound is it?")
+    falloff = table(attack, "falloff")
+    near, far = number(falloff.get("near")), number(falloff.get("far"))
+    if near is not None and far is not None and near >= far:
+        found.report((*key, "falloff", "far"), f"{far:g}", f"it must lie beyond near, {near:g}")
+    fighters = table(found.raw, "fighters")
+    labels = [str(label) for name in fighters for label in items(table(fighters, name).get("labels"))]
+    for label in table(attack, "against"):
+        if label not in labels:
+            found.unknown((*key, "against", label), "fighter with the label", label, dict.fromkeys(labels))
 
 
 def _times(found: Findings, key: Key, attack: dict[str, Any]) -> None:

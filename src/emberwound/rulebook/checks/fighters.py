@@ -30,6 +30,9 @@ def check_fighter(found: Findings, name: str) -> None:
     joints = table(fighter, "joints")
     for hurtbox in table(fighter, "hurtboxes"):
         _hurtbox(found, (*key, "hurtboxes", hurtbox), table(fighter, "hurtboxes", hurtbox), joints)
+        own = table(fighter, "hurtboxes", hurtbox).get("route")
+        _pools_named(found, (*key, "hurtboxes", hurtbox, "route"), own, pools)
+    _bearing(found, key, fighter, pools)
     attacks = items(fighter.get("attacks"))
     found.doubles((*key, "attacks"), attacks)
     if len(attacks) > MOST_ATTACKS:
@@ -45,13 +48,34 @@ def _pool(found: Findings, key: Key, pool: dict[str, Any]) -> None:
 
 
 def _route(found: Findings, key: Key, route: Any, pools: dict[str, Any], vital: list[str]) -> None:
+    names = _pools_named(found, key, route, pools)
+    if len(vital) == 1 and vital[0] not in names:
+        found.report(key, f'"{vital[0]}" is missing', "a wound must be able to reach the vital pool")
+
+
+def _pools_named(found: Findings, key: Key, route: Any, pools: dict[str, Any]) -> list[str]:
     names = [each for each in items(route) if isinstance(each, str)]
     for index, pool in enumerate(names):
         if pool not in pools:
             found.unknown((*key, index), "pool", pool, pools)
     found.doubles(key, names)
-    if len(vital) == 1 and vital[0] not in names:
-        found.report(key, f'"{vital[0]}" is missing', "a wound must be able to reach the vital pool")
+    return names
+
+
+def _bearing(found: Findings, key: Key, fighter: dict[str, Any], pools: dict[str, Any]) -> None:
+    """Kinds that are taken or soaked, and what a guard drains."""
+    kinds = table(found.raw, "kinds")
+    for what in ("takes", "soak"):
+        for kind in table(fighter, what):
+            if kind not in kinds:
+                found.unknown((*key, what, kind), "kind", kind, kinds)
+    found.doubles((*key, "labels"), items(fighter.get("labels")))
+    guard, place = table(fighter, "guard"), (*key, "guard", "pool")
+    pool = guard.get("pool")
+    if isinstance(pool, str) and pool not in pools:
+        found.unknown(place, "pool", pool, pools)
+    if number(guard.get("drain")) and pool is None:
+        found.report(place, "missing", "required where a guard drains: which pool does it cost?")
 
 
 def _hurtbox(found: Findings, key: Key, hurtbox: dict[str, Any], joints: dict[str, Any]) -> None:

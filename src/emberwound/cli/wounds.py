@@ -1,0 +1,54 @@
+"""The command `wound`: what an attack does to a fighter, or all of them to all."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import Annotated
+
+import typer
+
+
+def wound(
+    book: Annotated[Path, typer.Argument(help="A rulebook, a TOML file.", metavar="BOOK")],
+    attack: Annotated[str | None, typer.Argument(help="One of its attacks.")] = None,
+    victim: Annotated[str | None, typer.Argument(help="One of its fighters.")] = None,
+    hurtbox: Annotated[str | None, typer.Option(help="Where it hits; the first hurtbox if left out.")] = None,
+    distance: Annotated[float, typer.Option(help="How far it flew.")] = 0.0,
+    charge: Annotated[float | None, typer.Option(help="The share of a full charge, 0 to 1.")] = None,
+    in_a_row: Annotated[int, typer.Option(help="How many wounds came shortly before.", metavar="N")] = 0,
+    pool: Annotated[list[str] | None, typer.Option(help="A pool before it, name=value; repeat it.")] = None,
+    *,
+    guarded: Annotated[bool, typer.Option("--guarded", help="Meet the victim's guard from the front.")] = False,
+    table: Annotated[bool, typer.Option("--table", help="Every attack against every fighter and hurtbox.")] = False,
+    json: Annotated[bool, typer.Option("--json", help="Print it as JSON.")] = False,
+) -> None:
+    """Work out one wound and its ledger, or the table of all wounds of a book, without a bout."""
+    from emberwound.cli.output import print_match_table, print_wound
+    from emberwound.rulebook import Rulebook
+    from emberwound.rulebook.reports import match_table
+
+    rules = Rulebook.load(book)
+    if table:
+        print_match_table(match_table(rules), as_json=json)
+        return
+    if attack is None or victim is None:
+        raise typer.BadParameter("name an ATTACK and a VICTIM, or ask for --table")
+    report = rules.wound(
+        attack,
+        victim,
+        hurtbox=hurtbox,
+        guarded=guarded,
+        distance=distance,
+        charge=charge,
+        in_a_row=in_a_row,
+        pools=dict(_pool(each) for each in pool or []),
+    )
+    print_wound(report, as_json=json)
+
+
+def _pool(text: str) -> tuple[str, float]:
+    name, _, value = text.partition("=")
+    try:
+        return name, float(value)
+    except ValueError:
+        raise typer.BadParameter(f"--pool {text}: give name=value, such as health=30") from None

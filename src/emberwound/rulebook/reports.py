@@ -1,0 +1,254 @@
+"""What an attack would do to a fighter, without a bout: one wound with its ledger, or the whole table of a book."""
+
+from __future__ import annotations
+
+from functools import lru_cache
+from typing import TYPE_CHECKING, Any
+
+import msgspec
+
+from emberwound.combat.guard import stop
+from emberwound.combat.terms import Circumstance
+from emberwound.combat.wound import before_guard, deal, mend
+from emberwound.rulebook.terms import body_terms, house_terms, hurtbox_terms, wound_terms
+from emberwound.vocabulary.clock import exact
+from emberwound.vocabulary.errors import RulebookError, nearest_name
+from emberwound.vocabulary.ledger import Ledger
+from emberwound.vocabulary.problems import Problem
+
+if TYPE_CHECKING:
+    from collections.abc import Iterable, Iterator, Mapping
+
+    from emberwound.combat.terms import BodyTerms, HouseTerms, HurtboxTerms, WoundTerms
+    from emberwound.rulebook.book import Rulebook
+
+Terms = tuple["WoundTerms", dict[str, "HurtboxTerms"], "BodyTerms", "HouseTerms"]
+
+MOST_HITS = 10_000
+"""A fighter that stands so many hits is said never to fall."""
+
+
+class WoundReport(msgspec.Struct, frozen=True, kw_only=True):
+    """One wound: who by what on whom and where, the ledger, every pool before and after, and whether it kills."""
+
+    attack: str
+    victim: str
+    hurtbox: str
+    ledger: Ledger
+    before: dict[str, float]
+    after: dict[str, float]
+    kills: bool
+    guard_breaks: bool = False
+
+    def to_dict(self) -> dict[str, Any]:
+        """All of it as plain values."""
+        found: dict[str, Any] = msgspec.to_builtins(self)
+        return found
+
+    def __str__(self) -> str:
+        wide = max(len(step.rule) for step in self.ledger.steps)
+        lines = [f"{self.attack} on {self.victim}'s {self.hurtbox}: {self.ledger.amount:g}"]
+        lines += [
+            f"  {step.rule:{wide}}  {step.before:>8g} -> {step.after:<8g} {step.why}" for step in self.ledger.steps
+        ]
+        left = ", ".join(f"{name} {value:g}" for name, value in self.after.items())
+        end = ", dead" if self.kills else ""
+        return "\n".join([*lines, f"  left: {left}{end}{', guard broken' if self.guard_breaks else ''}"])
+
+
+@lru_cache(maxsize=4096)
+def _terms(
+    rules: Rulebook, attack: str, victim: str
+) -> tuple[WoundTerms, dict[str, HurtboxTerms], BodyTerms, HouseTerms]:
+    book = rules.book
+    fighter = book.fighters[_known(rules, "fighter", victim, book.fighters)]
+    wound = wound_terms(book.attacks[_known(rules, "attack", attack, book.attacks)])
+    boxes = {box.name: box for box in hurtbox_terms(fighter)}
+    return wound, boxes, body_terms(fighter, book.settings.frame_rate), house_terms(book, rules.steps)
+
+
+def _known(rules: Rulebook, what: str, name: object, known: Iterable[str]) -> str:
+    names = list(known)
+    if isinstance(name, str) and name in names:
+        return name
+    nearest = nearest_name(name, names) if isinstance(name, str) else None
+    seen = f"there is no {what} {name!r}"
+    raise RulebookError([Problem(rules.source, "", seen, f"known: {', '.join(names) or 'none'}", nearest)])
+
+
+def _refuse(rules: Rulebook, what: str, seen: object, allowed: str) -> RulebookError:
+    return RulebookError([Problem(rules.source, "", f"{what}: {seen!r}", allowed)])
+
+
+def report(rules: Rulebook, attack: str, victim: str, **how: Any) -> WoundReport:
+    """The report behind `Rulebook.wound`. Raises RulebookError for names and numbers the book does not allow."""
+    unknown = how.keys() - _HOW.keys()
+    if unknown:
+        _known(rules, "circumstance", min(unknown), _HOW)
+    hurtbox, guarded, distance, charge, in_a_row, pools = (_HOW | how).values()
+    wound, boxes, body, house = _terms(rules, attack, victim)
+    box = boxes[next(iter(boxes)) if hurtbox is None else _known(rules, f"hurtbox of {victim}", hurtbox, boxes)]
+    names = [pool.name for pool in body.pools]
+    before = _values(rules, victim, body, names, pools or {})
+    if not _number(distance) or distance < 0.0:
+        raise _refuse(rules, "distance", distance, "allowed: a finite number from 0 up")
+    if isinstance(in_a_row, bool) or not isinstance(in_a_row, int) or in_a_row < 0:
+        raise _refuse(rules, "in_a_row", in_a_row, "allowed: a whole number from 0 up")
+    hit = Circumstance(attack, victim, float(distance), _charge_factor(rules, attack, charge), in_a_row)
+    breaks = False
+    if guarded:
+        hit, breaks, drained = _guarded(rules, victim, wound, box, body, house, hit, before)
+        if body.guard and body.guard.pool >= 0:
+            before[body.guard.pool] -= drained
+    if wound.heals:
+        ledger, after = mend(wound, body, box.route, before, hit)
+    else:
+        ledger, after = deal(wound, box, body, before, house, hit)
+    return WoundReport(
+        attack=attack,
+        victim=victim,
+        hurtbox=box.name,
+        ledger=ledger,
+        before=dict(zip(names, before, strict=True)),
+        after=dict(zip(names, after, strict=True)),
+        kills=after[body.vital] == 0.0,
+        guard_breaks=breaks,
+    )
+
+
+_HOW: dict[str, Any] = {
+    "hurtbox": None,
+    "guarded": False,
+    "distance": 0.0,
+    "charge": None,
+    "in_a_row": 0,
+    "pools": None,
+}
+
+
+def _values(rules: Rulebook, victim: str, body: BodyTerms, names: list[str], asked: Mapping[str, float]) -> list[float]:
+    values = [pool.start for pool in body.pools]
+    for name, value in asked.items():
+        index = names.index(_known(rules, f"pool of {victim}", name, names))
+        if not _number(value) or not 0.0 <= value <= body.pools[index].maximum:
+            raise _refuse(rules, f"pool {name}", value, f"allowed: 0 to {body.pools[index].maximum:g}")
+        values[index] = float(value)
+    return values
+
+
+def _number(value: object) -> bool:
+    return isinstance(value, int | float) and not isinstance(value, bool) and abs(value) < float("inf")
+
+
+def _charge_factor(rules: Rulebook, attack: str, charge: float | None) -> float | None:
+    table = rules.book.attacks[attack].charge
+    if charge is None:
+        return None if table is None else 1.0
+    if table is None:
+        raise _refuse(rules, "charge", charge, f"{attack} cannot be charged; leave it out")
+    if not _number(charge) or not 0.0 <= charge <= 1.0:
+        raise _refuse(rules, "charge", charge, "allowed: a share of a full charge, from 0 to 1")
+    return 1.0 + (table.damage - 1.0) * charge
+
+
+def _guarded(
+    rules: Rulebook,
+    victim: str,
+    wound: WoundTerms,
+    box: HurtboxTerms,
+    body: BodyTerms,
+    house: HouseTerms,
+    hit: Circumstance,
+    before: list[float],
+) -> tuple[Circumstance, bool, float]:
+    """The circumstance of a blow that a guard held for long meets in front; whether it breaks; what it costs."""
+    guard = body.guard
+    if guard is None:
+        raise _refuse(rules, "guarded", True, f"{victim} has no guard; give it one")
+    if wound.guard_class not in guard.classes:
+        return hit, False, 0.0
+    _, amount = before_guard(wound, box, body, house, hit)
+    held = before[guard.pool] if guard.pool >= 0 else 0.0
+    stopped = stop(guard, amount, float("inf"), held)
+    told = Circumstance(hit.attack, hit.victim, hit.distance, hit.charge, hit.in_a_row, stopped.share, stopped.why)
+    return told, stopped.breaks, stopped.drained
+
+
+class MatchRow(msgspec.Struct, frozen=True, kw_only=True):
+    """What one attack does to one hurtbox, every shot landing unguarded, held at its full cadence.
+
+    `hits` and `seconds` to kill are None for what never kills; `seconds` run from the first hit to the last one needed.
+    """
+
+    attack: str
+    victim: str
+    hurtbox: str
+    damage: float
+    hits: int | None
+    seconds: float | None
+    per_second: float
+
+
+def match_table(rules: Rulebook) -> list[MatchRow]:
+    """Every wounding attack against every fighter and hurtbox of a book."""
+    book = rules.book
+    return [
+        _row(rules, attack, victim, hurtbox)
+        for attack, table in book.attacks.items()
+        if table.damage > 0.0
+        for victim, fighter in book.fighters.items()
+        for hurtbox in fighter.hurtboxes
+    ]
+
+
+def _row(rules: Rulebook, attack: str, victim: str, hurtbox: str) -> MatchRow:
+    first = report(rules, attack, victim, hurtbox=hurtbox)
+    wound, boxes, body, house = _terms(rules, attack, victim)
+    values = [pool.start for pool in body.pools]
+    combo = rules.book.settings.combo
+    gap = float(combo.seconds.seconds(rules.book.settings.frame_rate)) if combo else 0.0
+    factor = _charge_factor(rules, attack, None)
+    hits, last, row = 0, None, 0
+    for time in _hit_times(rules, attack):
+        row = row + 1 if last is not None and time - last < gap else 0
+        hit = Circumstance(attack, victim, 0.0, factor, row)
+        _, values = deal(wound, boxes[hurtbox], body, values, house, hit)
+        hits, last = hits + 1, time
+        if values[body.vital] == 0.0 or hits == MOST_HITS:
+            break
+    dead = values[body.vital] == 0.0
+    return MatchRow(
+        attack=attack,
+        victim=victim,
+        hurtbox=hurtbox,
+        damage=first.ledger.amount,
+        hits=hits if dead else None,
+        seconds=last if dead else None,
+        per_second=first.ledger.amount * _hits_per_second(rules, attack),
+    )
+
+
+def _cadence(rules: Rulebook, attack: str) -> tuple[list[float], int, float]:
+    """When an attack releases, from its first release on, how many at once, and the seconds to the next repeat."""
+    table, frame_rate = rules.book.attacks[attack], rules.book.settings.frame_rate
+    offsets = [each.seconds(frame_rate) for each in table.releases]
+    whole = table.windup.seconds(frame_rate) + offsets[-1] + table.recovery.seconds(frame_rate)
+    cooldown = 1 / exact(table.rate) if table.rate else table.cooldown.seconds(frame_rate) if table.cooldown else 0
+    launch = table.shot or table.ray
+    period = max(float(max(whole, cooldown)), 1.0 / rules.book.settings.tick_rate)
+    return [float(each - offsets[0]) for each in offsets], launch.count if launch else 0, period
+
+
+def _hit_times(rules: Rulebook, attack: str) -> Iterator[float]:
+    offsets, count, period = _cadence(rules, attack)
+    repeat = 0
+    while count:
+        for offset in offsets:
+            for _ in range(count):
+                yield repeat * period + offset
+        repeat += 1
+
+
+def _hits_per_second(rules: Rulebook, attack: str) -> float:
+    offsets, count, period = _cadence(rules, attack)
+    return len(offsets) * count / period
