@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, NamedTuple
 
-from emberwound.bout import bodies
+from emberwound.bout import bodies, pools
 from emberwound.bout.block import (
     BODY_ANCHOR,
     BODY_ATTACK,
@@ -46,12 +46,13 @@ def hindrance(world: World, row: int, slot: int, *, repeat: bool = False) -> Hin
     """Why a body cannot begin the attack in `slot` now; None when it can. A held repeat keeps its own time."""
     block, tick = world.block, world.counts[TICK]
     attack = bodies.fighter_of(world, row).attacks[slot]
-    for index, points in attack.cost:
-        has = float(block.pools[index, row])
-        if has < points:
-            pool = bodies.fighter_of(world, row).bears.pools[index].name
-            return Hindrance(Reason.COST, None, pool, points, has)
     found = None
+    held = pools.values(world, row) if attack.cost else []
+    for index, points in attack.cost:
+        if held[index] < points:
+            pool = bodies.fighter_of(world, row).bears.pools[index].name
+            ready = pools.tick_of(world, row, index, points)
+            return Hindrance(Reason.COST, ready, pool, points, held[index])
     busy = bodies.attack_of(world, row)
     if busy is not None:
         found = Hindrance(Reason.ATTACKING, _end_tick(world, row))
@@ -81,9 +82,6 @@ def begin(world: World, row: int, slot: int, *, anchor: int | None = None, repea
     block = world.block
     fighter = bodies.fighter_of(world, row)
     attack = fighter.attacks[slot]
-    for index, points in attack.cost:
-        block.pools[index, row] = max(float(block.pools[index, row]) - points, 0.0)
-        block.pools_since[index, row] = world.counts[TICK]
     marks = block.body_marks
     charging = int(marks[BODY_CHARGING, row])
     share = None
@@ -95,13 +93,20 @@ def begin(world: World, row: int, slot: int, *, anchor: int | None = None, repea
     marks[BODY_REPEAT, row] = repeat
     marks[BODY_STAGE, row] = 0
     marks[BODY_ATTACK, row] = slot + 1
-    marks[BODY_BEGAN, row] = world.emit(
+    began = marks[BODY_BEGAN, row] = world.emit(
         AttackBegan,
         seat=world.names[marks[FRAME_OWNER, row] - 1],
         attack=attack.name,
         release_tick=attack.tick_of(attack.first, int(marks[BODY_ANCHOR, row]), repeat),
         charge=share,
     )
+    if attack.cost:
+        held = pools.values(world, row)
+        paid = [*held]
+        for index, points in attack.cost:
+            paid[index] = max(paid[index] - points, 0.0)
+        seat = world.names[marks[FRAME_OWNER, row] - 1]
+        pools.tell_emptied(world, seat, pools.spend(world, row, held, paid), began)
     if attack.pose_last:
         bodies.pose(world, row, attack.pose, attack.pose_last)
     if attack.launch is None:
@@ -155,6 +160,8 @@ def _end(world: World, row: int) -> None:
     block.body_marks[BODY_CHARGING, row] = 0
     block.timers[DUE_STAGE][row] = NEVER
     bodies.coast(world, row)
+    if attack is not None and bodies.GUARDING not in attack.states:
+        bodies.raise_guard(world, row)
     if attack is not None and attack.pose_last:
         bodies.pose(world, row, bodies.fighter_of(world, row).rest_pose, 0)
     bodies.follow_orders(world, row)

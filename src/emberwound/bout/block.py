@@ -53,11 +53,13 @@ BODY_ROWS = FRAME_ROWS + 1
     BODY_REPEAT,
     BODY_STAGE,
     BODY_CHARGING,
-) = range(FRAME_MARKS, FRAME_MARKS + 8)
-BODY_MARKS = FRAME_MARKS + 8
+    BODY_GUARD_SINCE,
+    BODY_GUARD_BACK,
+) = range(FRAME_MARKS, FRAME_MARKS + 10)
+BODY_MARKS = FRAME_MARKS + 10
 """Marks of a body after those of `geometry.pose`: slot + 1 of its attack; the `seq` of what began and ended it; the
 tick its attack or its row of held repeats started on, the number of the repeat, the next stage; and the tick + 1 since
-which it charges."""
+which it charges; the tick since which its guard is up, and that on which a broken one comes back."""
 
 LIVE, CORPSE = 1, 2
 
@@ -124,6 +126,8 @@ class Block:
             "ready": (whole, max(plan.most_attacks, 1), bodies),
             "pools": (real, plan.most_pools, bodies),
             "pools_since": (whole, plan.most_pools, bodies),
+            "row_counts": (whole, plan.max_seats if plan.combo_ticks else 1, bodies),
+            "row_times": (real, plan.max_seats if plan.combo_ticks else 1, bodies),
             "seats": (real, SEAT_ROWS, plan.max_seats),
             "seat_marks": (whole, SEAT_MARKS, plan.max_seats),
             "shots": (real, SHOT_ROWS, plan.max_shots),
@@ -159,6 +163,8 @@ class Block:
         self.ready = wholes("ready")
         self.pools = reals("pools")
         self.pools_since = wholes("pools_since")
+        self.row_counts = wholes("row_counts")
+        self.row_times = reals("row_times")
         self.seats = reals("seats")
         self.seat_marks = wholes("seat_marks")
         self.shots = reals("shots")

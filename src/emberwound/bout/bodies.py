@@ -9,6 +9,8 @@ from emberwound.bout.block import (
     BODY_ATTACK,
     BODY_CHARGING,
     BODY_DIED,
+    BODY_GUARD_BACK,
+    BODY_GUARD_SINCE,
     BODY_LIFE,
     CORPSE,
     DUE_REMOVE,
@@ -85,6 +87,7 @@ def stand(world: World, seat: int) -> int:
     for index, pool in enumerate(fighter.bears.pools):
         block.pools[index, row] = pool.start
         block.pools_since[index, row] = counts[TICK]
+    raise_guard(world, row)
     block.seat_marks[SEAT_BODY, seat] = row + 1
     counts[LAY] = max(counts[LAY], 1)
     marks[FRAME_GROUNDED, row] = stands_at(world, float(block.bodies[FRAME_START + 2, row]))
@@ -150,12 +153,20 @@ def states_of(world: World, row: int) -> list[str]:
 
 
 def is_guarding(world: World, row: int) -> bool:
-    """Whether a body holds its guard: its seat does, and no attack that is not done guarding keeps it busy."""
+    """Whether a body holds its guard: its seat does, it is not broken, and its attack, if any, goes with it."""
     block = world.block
     if not block.seat_marks[SEAT_GUARD, block.body_marks[FRAME_OWNER, row] - 1]:
         return False
+    if block.body_marks[BODY_GUARD_BACK, row] > world.counts[TICK]:
+        return False
     attack = attack_of(world, row)
     return attack is None or GUARDING in attack.states
+
+
+def raise_guard(world: World, row: int) -> None:
+    """Note that from this tick on, or from when a broken one is back, a body's guard is up if it holds it."""
+    marks = world.block.body_marks
+    marks[BODY_GUARD_SINCE, row] = max(world.counts[TICK], int(marks[BODY_GUARD_BACK, row]))
 
 
 def pose(world: World, row: int, first: int, last: int) -> None:
@@ -227,7 +238,8 @@ def remove(world: World, row: int, reason: Reason) -> None:
         life=int(block.body_marks[BODY_LIFE, row]),
         reason=reason,
     )
-    for view in (block.bodies, block.body_marks, block.ready, block.pools, block.pools_since):
+    rows = (block.row_counts, block.row_times)
+    for view in (block.bodies, block.body_marks, block.ready, block.pools, block.pools_since, *rows):
         view[:, row] = 0
     for timer in (DUE_REMOVE, DUE_STAGE):
         block.timers[timer][row] = NEVER

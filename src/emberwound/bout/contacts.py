@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING, NamedTuple
 import numpy as np
 
 from emberwound.bout.block import SEAT_TEAM, TICK
+from emberwound.combat.targeting import Reach, Target, refusal
 from emberwound.geometry.contact import first_contacts
 from emberwound.geometry.crowd import crowd_contacts
 from emberwound.geometry.jit import announce
@@ -14,6 +15,7 @@ from emberwound.geometry.legs import (
     MAY_TOUCH_OWNER,
     MAY_TOUCH_TEAM,
     SHAPE_BODY,
+    SHAPE_LAYER,
     SHAPE_OWNER,
     SHAPE_RANK,
     SHAPE_TEAM,
@@ -96,8 +98,13 @@ def _at(start: np.ndarray, move: np.ndarray, share: float) -> Vector:
 
 def _barred(world: World, ray: Ray, column: int) -> bool:
     marks, launch = world.block.shape_marks, ray.attack.launch
-    options = launch.options if launch else 0
-    if marks[SHAPE_OWNER, column] == ray.flight.seat + 1:
-        return not options & MAY_TOUCH_OWNER
-    same = marks[SHAPE_TEAM, column] == world.block.seat_marks[SEAT_TEAM, ray.flight.seat]
-    return bool(same) and not options & MAY_TOUCH_TEAM
+    layers, options = (launch.layers, launch.options) if launch else (0, 0)
+    reach = Reach(
+        owner=ray.flight.seat + 1,
+        team=int(world.block.seat_marks[SEAT_TEAM, ray.flight.seat]),
+        layers=layers,
+        may_touch_owner=bool(options & MAY_TOUCH_OWNER),
+        may_touch_team=bool(options & MAY_TOUCH_TEAM),
+    )
+    owner, team, layer = marks[[SHAPE_OWNER, SHAPE_TEAM, SHAPE_LAYER], column].tolist()
+    return refusal(reach, Target(owner, team, layer)) is not None

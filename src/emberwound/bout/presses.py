@@ -76,7 +76,7 @@ def take_press(world: World, seat: int, slot: int) -> None:
     hindered = attacks.hindrance(world, body, slot)
     if hindered is None:
         _begin(world, seat, body, slot)
-    elif world.plan.buffer_ticks == 0 or hindered.reason is Reason.COST:
+    elif world.plan.buffer_ticks == 0 or (hindered.reason is Reason.COST and hindered.ready is None):
         refuse_hindered(world, seat, press_name(world, seat, slot), hindered)
     else:
         marks[SEAT_KEPT] = slot + 1

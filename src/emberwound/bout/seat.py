@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING
 from emberwound.bout import bodies, checks
 from emberwound.bout.block import BODY_CHARGING, SEAT_LIFE, SEAT_LIVES, SEAT_TEAM, TICK
 from emberwound.bout.inputs import take
+from emberwound.bout.pools import values as current
 from emberwound.geometry.pose import FRAME_AHEAD, FRAME_START
 from emberwound.vocabulary.errors import BoutError
 from emberwound.vocabulary.orders import Order, Place
@@ -158,7 +159,8 @@ class Seat:
         if row is None:
             return {}
         pools = self._world.fighter_of_seat(self._index).bears.pools
-        return {pool.name: float(self._world.block.pools[index, row]) for index, pool in enumerate(pools)}
+        held = current(self._world, row)
+        return {pool.name: value for pool, value in zip(pools, held, strict=True)}
 
     @property
     def _body(self) -> int | None:

@@ -16,6 +16,7 @@ if TYPE_CHECKING:
     from numpy.typing import NDArray
 
     from emberwound.bout.shots import Ray
+    from emberwound.bout.wounds import Blow, Landed
     from emberwound.plan import Plan
     from emberwound.plan.plan import FighterPlan
     from emberwound.plan.script import Script
@@ -52,6 +53,8 @@ class World:
         "events",
         "found",
         "found_marks",
+        "guards",
+        "healing",
         "inputs",
         "names",
         "plan",
@@ -73,6 +76,8 @@ class World:
         self.teams: list[str] = []
         self.releasing: list[tuple[int, int, int, int]] = []
         self.rays: list[Ray] = []
+        self.guards: dict[int, bool] = {}
+        self.healing: list[tuple[Blow, Landed]] = []
         self.slain: dict[int, Slain] = {}
         self.contacts = 0
         self.found = np.empty((FOUND_ROWS, plan.max_shots))

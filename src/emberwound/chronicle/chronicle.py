@@ -17,6 +17,7 @@ from emberwound.vocabulary.errors import ChronicleError
 if TYPE_CHECKING:
     from emberwound.bout import Bout
     from emberwound.chronicle.tracks import Tracks
+    from emberwound.rulebook.book import Steps
     from emberwound.vocabulary.events import Event
     from emberwound.vocabulary.orders import Input
 
@@ -36,6 +37,7 @@ class Header(msgspec.Struct, frozen=True, kw_only=True, tag_field="type", tag="h
     first_tick: int
     source: str
     rules_hash: str
+    steps: dict[str, str]
     libraries: dict[str, str]
     rules: dict[str, Any]
 
@@ -50,6 +52,7 @@ class Header(msgspec.Struct, frozen=True, kw_only=True, tag_field="type", tag="h
             first_tick=bout.tick,
             source=bout.rules.source,
             rules_hash=bout.rules.hash,
+            steps=bout.rules.step_versions,
             libraries={
                 "emberwound": __version__,
                 "python": platform.python_version(),
@@ -78,13 +81,19 @@ class Chronicle:
         self.inputs = inputs
         self.events = events
         self.end = end
+        self.steps: Steps = {}
         if tracks is not None:
             self.tracks = tracks
 
     @cached_property
     def rules(self) -> Rulebook:
-        """The rulebook that the bout ran by."""
-        return Rulebook.from_canonical(self.header.rules, self.header.source)
+        """The rulebook that the bout ran by. Raises ChronicleError when it names own steps that were not given."""
+        given = {name: version for name, (_, version) in self.steps.items()}
+        if any(given.get(name) != version for name, version in self.header.steps.items()):
+            needed = ", ".join(f"{name} {version}" for name, version in self.header.steps.items())
+            had = ", ".join(f"{name} {version}" for name, version in given.items()) or "none"
+            raise ChronicleError(f"the chronicle ran with the own steps {needed}; load it with them (given: {had})")
+        return Rulebook.from_canonical(self.header.rules, self.header.source, self.steps)
 
     @cached_property
     def tracks(self) -> Tracks:

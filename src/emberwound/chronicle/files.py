@@ -17,6 +17,8 @@ from emberwound.vocabulary.orders import AnyInput, Input
 if TYPE_CHECKING:
     from collections.abc import Iterator
 
+    from emberwound.rulebook.book import Steps
+
 _LINE = msgspec.json.Decoder(Header | End | AnyInput | AnyEvent)
 
 
@@ -93,14 +95,19 @@ def save(chronicle: Chronicle, path: str | Path) -> Path:
     return write_whole(Path(path), to_lines(chronicle))
 
 
-def load(path: str | Path) -> Chronicle:
-    """Read a chronicle from a file. Raises ChronicleError."""
+def load(path: str | Path, steps: Steps | None = None) -> Chronicle:
+    """Read a chronicle from a file; `steps` are the own steps its rules name, as for `Rulebook.load`.
+
+    Raises ChronicleError.
+    """
     path = Path(path)
     try:
         data = path.read_bytes()
     except OSError as error:
         raise ChronicleError(f"{path}: {error.strerror}; give a chronicle file") from None
-    return from_lines(data, path.name)
+    chronicle = from_lines(data, path.name)
+    chronicle.steps = steps or {}
+    return chronicle
 
 
 def write_whole(path: Path, data: bytes) -> Path:

@@ -37,4 +37,6 @@ class Recorder:
         """The record from the first tick watched up to the state at hand, with the inputs no tick has taken yet."""
         end = End(ticks=self._bout.tick, digest=self._bout.digest())
         inputs = (*self._inputs, *self._bout.world.inputs)
-        return Chronicle(self._header, inputs, tuple(self._events), end, self._taker.tracks())
+        chronicle = Chronicle(self._header, inputs, tuple(self._events), end, self._taker.tracks())
+        chronicle.steps = {step.name: (step.function, step.version) for step in self._bout.rules.steps.values()}
+        return chronicle

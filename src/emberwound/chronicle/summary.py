@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 
 import msgspec
 
-from emberwound.vocabulary.events import Died, Entered, Refused, Released, Respawned, ShotEnded, Wounded
+from emberwound.vocabulary.events import Died, Entered, Healed, Refused, Released, Respawned, ShotEnded, Wounded
 from emberwound.vocabulary.reasons import Reason
 
 if TYPE_CHECKING:
@@ -67,7 +67,7 @@ def _seat(chronicle: Chronicle, entered: Entered) -> SeatTotals:
     for event in chronicle.events:
         if event.seat != seat:
             continue
-        if isinstance(event, Wounded):
+        if isinstance(event, Wounded | Healed):
             left = event.vital_left
         elif isinstance(event, Died):
             alive, deaths, lives = False, deaths + 1, event.lives_left

@@ -11,7 +11,10 @@ from emberwound.vocabulary.events import (
     Bounced,
     ChargeBegan,
     Died,
+    Emptied,
     Entered,
+    Guarded,
+    Healed,
     Interrupted,
     Refused,
     Released,
@@ -57,19 +60,19 @@ class _Teller:
         self.rate = chronicle.header.tick_rate
 
     def sentence(self, event: Event) -> str | None:
-        return self._of_shots(event) or self._of_fighters(event)
+        parts = (self._of_shots, self._of_blows, self._of_orders, self._of_bodies)
+        return next((text for part in parts if (text := part(event))), None)
 
-    def _of_fighters(self, event: Event) -> str | None:
-        if isinstance(event, Entered):
-            looks = "right" if event.facing[0] > 0.0 else "left" if event.facing[0] < 0.0 else "along y"
-            lives = f", {event.lives} lives" if event.lives > 1 else ""
-            side = f", of team {event.team}" if event.team else ""
-            return f"{event.seat} ({event.fighter}) enters at {_point(event.position)}, facing {looks}{lives}{side}"
+    def _of_orders(self, event: Event) -> str | None:
         if isinstance(event, Refused):
             wait = "a moment" if event.wait_ticks is None else self._span(event.wait_ticks)
             said = event.reason.say(wait=wait, pool=event.pool, needs=_figure(event.needs), has=_figure(event.has))
             return f"{event.seat}: {event.order} refused: {said}"
-        return self._fate(event)
+        if isinstance(event, ChargeBegan):
+            return f"{event.seat} charges {event.attack}"
+        if isinstance(event, Interrupted):
+            return f"{event.seat}'s {event.attack} breaks off: {event.reason.say()}"
+        return None
 
     def _of_shots(self, event: Event) -> str | None:
         if isinstance(event, Released):
@@ -78,21 +81,37 @@ class _Teller:
         if isinstance(event, Bounced):
             what = f"the wall {event.wall}" if event.wall else "the floor"
             return f"{event.by}'s {event.attack} {event.shot} bounces off {what} at {_point(event.position)}"
-        if isinstance(event, Wounded):
-            return self._wounded(event)
         if isinstance(event, ShotEnded) and event.reason is not Reason.HIT:
             said = event.reason.say(place=_point(event.position), wall=event.wall)
             return f"{event.by}'s {event.attack} {event.shot} {said}"
         return None
 
-    def _wounded(self, event: Wounded) -> str:
-        base = event.ledger.steps[0].after
-        times = f" ({base:g} × {event.amount / base:g})" if base and event.amount != base else ""
-        lost = ", ".join(f"{loss.before - loss.after:g} {loss.pool}" for loss in event.ledger.losses) or "nothing"
-        over = f", {event.ledger.overkill:g} overkill" if event.ledger.overkill else ""
-        return f"{event.by}'s {event.attack} {event.shot} hits {event.seat}'s {event.hurtbox}{times}: {lost} lost{over}"
+    def _of_blows(self, event: Event) -> str | None:
+        if isinstance(event, Wounded):
+            return self._wounded(event)
+        if isinstance(event, Guarded):
+            return self._guarded(event)
+        if isinstance(event, Healed):
+            gains = ", ".join(f"{gain.after - gain.before:g} {gain.pool}" for gain in event.ledger.losses)
+            mended = gains if gains and event.amount else "nothing"
+            return f"{event.by}'s {event.attack} {event.shot} mends {event.seat}: {mended}"
+        if isinstance(event, Emptied):
+            return f"{event.seat}'s {event.pool} is empty"
+        return None
 
-    def _fate(self, event: Event) -> str | None:
+    def _guarded(self, event: Guarded) -> str:
+        passes = "nothing passes" if event.share == 0.0 else f"{event.share:.0%} passes"
+        how = "in the perfect moment, " if event.perfect else ""
+        cost = f", {event.drained:g} drained" if event.drained else ""
+        ends = ", the guard breaks" if event.broken else ""
+        return f"{event.seat} guards against {event.by}'s {event.attack} {event.shot}: {how}{passes}{cost}{ends}"
+
+    def _of_bodies(self, event: Event) -> str | None:
+        if isinstance(event, Entered):
+            looks = "right" if event.facing[0] > 0.0 else "left" if event.facing[0] < 0.0 else "along y"
+            lives = f", {event.lives} lives" if event.lives > 1 else ""
+            side = f", of team {event.team}" if event.team else ""
+            return f"{event.seat} ({event.fighter}) enters at {_point(event.position)}, facing {looks}{lives}{side}"
         if isinstance(event, Died):
             again = event.returns_tick is not None
             back = f"back in {self._span((event.returns_tick or 0) - event.tick - 1)}" if again else "for good"
@@ -102,11 +121,14 @@ class _Teller:
         if isinstance(event, BodyRemoved):
             why = "" if event.reason is Reason.CORPSE_TIME_OVER else f": {event.reason.say()}"
             return f"{event.seat}'s fallen body is gone{why}"
-        if isinstance(event, ChargeBegan):
-            return f"{event.seat} charges {event.attack}"
-        if isinstance(event, Interrupted):
-            return f"{event.seat}'s {event.attack} breaks off: {event.reason.say()}"
         return None
+
+    def _wounded(self, event: Wounded) -> str:
+        base = event.ledger.steps[0].after
+        times = f" ({base:g} × {event.amount / base:g})" if base and event.amount != base else ""
+        lost = ", ".join(f"{loss.before - loss.after:g} {loss.pool}" for loss in event.ledger.losses) or "nothing"
+        over = f", {event.ledger.overkill:g} overkill" if event.ledger.overkill else ""
+        return f"{event.by}'s {event.attack} {event.shot} hits {event.seat}'s {event.hurtbox}{times}: {lost} lost{over}"
 
     def _span(self, ticks: int) -> str:
         return f"{ticks / self.rate:.3g} s ({ticks} ticks)"

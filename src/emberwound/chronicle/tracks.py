@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from emberwound.bout.block import SEAT_BODY, SEAT_FIGHTER, SEATS, SHOTS_FLYING, SHOTS_TOP, TICK
+from emberwound.bout.pools import values
 from emberwound.bout.shots import place_of
 from emberwound.geometry.legs import MARK_ID
 from emberwound.geometry.pose import FRAME_AHEAD, pose_row
@@ -95,6 +96,10 @@ class TrackTaker:
         gone = rows < 0
         ahead = block.bodies[FRAME_AHEAD : FRAME_AHEAD + 2, rows]
         places, pools = block.bodies[:3, rows], block.pools[:, rows]
+        if any(fighter.bears.refills for fighter in self._world.plan.fighters):
+            for seat, row in enumerate(rows.tolist()):
+                held = values(self._world, row) if row >= 0 else []
+                pools[: len(held), seat] = held
         poses = np.array([pose_row(block.body_marks, row, tick) for row in rows.tolist()], float)
         ahead[:, gone] = places[:, gone] = pools[:, gone] = poses[gone] = np.nan
         self._ticks.append(tick)

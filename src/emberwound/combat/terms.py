@@ -94,6 +94,11 @@ class BodyTerms:
     min_damage: float = 0.0
     guard: GuardTerms | None = None
 
+    @property
+    def refills(self) -> bool:
+        """Whether any pool refills by itself."""
+        return any(pool.refill for pool in self.pools)
+
 
 @dataclass(frozen=True, slots=True)
 class WoundContext:

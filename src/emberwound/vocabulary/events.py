@@ -114,6 +114,42 @@ class Wounded(Event, frozen=True, kw_only=True, tag="wounded"):
     vital_max: float
 
 
+class Guarded(Event, frozen=True, kw_only=True, tag="guarded"):
+    """A held guard met a blow, whether anything passed or not; what passed is in the `Wounded` that follows.
+
+    `share` of the points passed. `drained` points of its pool it cost; `broken` says that this broke it.
+    """
+
+    attack: str
+    shot: int
+    hurtbox: str
+    position: Point
+    share: float
+    drained: float
+    perfect: bool
+    broken: bool
+
+
+class Emptied(Event, frozen=True, kw_only=True, tag="emptied"):
+    """A pool that is not the vital one came to zero: a shield broke, or the oil ran out."""
+
+    pool: str
+
+
+class Healed(Event, frozen=True, kw_only=True, tag="healed"):
+    """Points were mended; the ledger says how many, and where they went."""
+
+    attack: str
+    kind: str
+    shot: int
+    hurtbox: str
+    position: Point
+    amount: float
+    ledger: Ledger
+    vital_left: float
+    vital_max: float
+
+
 class Died(Event, frozen=True, kw_only=True, tag="died"):
     """A body's vital pool came to zero; exactly one for each life. `cause` is the lethal wound."""
 
@@ -151,7 +187,10 @@ AnyEvent = (
     | Bounced
     | Refused
     | ShotEnded
+    | Guarded
     | Wounded
+    | Emptied
+    | Healed
     | Died
     | BodyRemoved
     | Respawned

@@ -32,6 +32,12 @@ class Reason(Enum):
     REPLACED = "replaced", "a newer press took its place"
     SHOTS_FULL = "shots_full", "no room for one more shot: settings.max_shots are flying"
 
+    TARGET_DEAD = "target_dead", "the target is dead"
+    OTHER_LAYER = "other_layer", "it does not touch that layer"
+    OWN_BODY = "own_body", "it leaves its owner alone"
+    OWN_TEAM = "own_team", "it leaves its own team alone"
+    TOUCHED_BEFORE = "touched_before", "it wounds each victim once"
+
     CORPSE_TIME_OVER = "corpse_time_over", "its time on the ground was over"
     NEWER_CORPSE = "newer_corpse", "the seat's next body fell"
     OWNER_DIED = "owner_died", "its owner died"

@@ -3,17 +3,19 @@
 from __future__ import annotations
 
 from heapq import heapify, heappop, heappush
+from math import dist
 from typing import TYPE_CHECKING
 
 from emberwound.bout import contacts, shots
 from emberwound.bout.block import SHOT_BOUNCES, SHOT_CHARGE, SHOT_PIERCES, SHOT_RELEASED, TICK
-from emberwound.bout.wounds import Blow, strike
+from emberwound.bout.wounds import Blow, heal_all, strike
 from emberwound.geometry.contact import FOUND_FRACTION, FOUND_LEG, FOUND_SECONDS, FOUND_SHAPE, FOUND_WHAT, FOUND_X
 from emberwound.geometry.flight import reach_of, rise_at
 from emberwound.geometry.legs import (
     LEG_BEGIN,
     LEG_DRAG,
     LEG_GRAVITY,
+    LEG_ORIGIN,
     LEG_RADIUS,
     LEG_TICK,
     LEG_VX,
@@ -60,8 +62,14 @@ def judgement(world: World) -> None:
     for ray in world.rays:
         _judge_ray(world, ray)
     world.rays.clear()
-    if not world.contacts:
-        return
+    if world.contacts:
+        _judge_contacts(world)
+    if world.healing:
+        heal_all(world)
+    world.guards.clear()
+
+
+def _judge_contacts(world: World) -> None:
     queue = _found(world, world.contacts)
     heapify(queue)
     world.contacts = 0
@@ -107,7 +115,11 @@ def _hit(world: World, row: int, shape: int, position: Vector, time: float) -> b
     marks = block.shot_marks
     attack, mark = shots.attack_of(world, row), marks[:, row].tolist()
     charge = shots.charged(attack, float(block.shots[SHOT_CHARGE, row]), "damage") if attack.charge else None
-    blow = Blow(mark[MARK_OWNER] - 1, attack, mark[MARK_ID], mark[SHOT_RELEASED], charge)
+    leg = block.shots[:, row].tolist()
+    flown = time - leg[LEG_TICK] / world.plan.tick_rate - leg[LEG_BEGIN]
+    velocity = _velocity_at(leg, flown)
+    distance = dist(position, leg[LEG_ORIGIN : LEG_ORIGIN + 3])
+    blow = Blow(mark[MARK_OWNER] - 1, attack, mark[MARK_ID], mark[SHOT_RELEASED], charge, distance, velocity)
     wound, seat, hurtbox = strike(world, blow, shape, position, time)
     if mark[SHOT_PIERCES]:
         marks[SHOT_PIERCES, row] -= 1
@@ -123,10 +135,7 @@ def _bounce(world: World, row: int, shape: int | None, position: Vector, seconds
     block, rate = world.block, world.plan.tick_rate
     legs, marks = block.shots, block.shot_marks
     attack = shots.attack_of(world, row)
-    drag, gravity = float(legs[LEG_DRAG, row]), float(legs[LEG_GRAVITY, row])
-    vx, vy, vz = legs[LEG_VX : LEG_VX + 3, row].tolist()
-    slower = 1.0 - drag * reach_of(drag, seconds)
-    velocity = (vx * slower, vy * slower, rise_at(vz, gravity, drag, seconds))
+    velocity = _velocity_at(legs[:, row].tolist(), seconds)
     radius = float(legs[LEG_RADIUS, row])
     if shape is None:
         normal: Vector = (0.0, 0.0, 1.0)
@@ -156,6 +165,14 @@ def _bounce(world: World, row: int, shape: int | None, position: Vector, seconds
     )
 
 
+def _velocity_at(leg: list[float], seconds: float) -> Vector:
+    """The velocity of a leg some time after its start."""
+    drag = leg[LEG_DRAG]
+    slower = 1.0 - drag * reach_of(drag, seconds) if drag else 1.0
+    rise = rise_at(leg[LEG_VX + 2], leg[LEG_GRAVITY], drag, seconds)
+    return (leg[LEG_VX] * slower, leg[LEG_VX + 1] * slower, rise)
+
+
 def _lifted_off(position: Vector, normal: Vector, depth: float) -> Vector:
     """A place on a wall's skin moved out of it by what rounding may have left inside, and a trillionth more."""
     more = depth + CLEAR * (1.0 + max(abs(each) for each in position))
@@ -168,11 +185,12 @@ def _judge_ray(world: World, ray: Ray) -> None:
     attack, flight = ray.attack, ray.flight
     touched, end = contacts.of_ray(world, ray)
     charge = shots.charged(attack, flight.charge, "damage") if attack.charge else None
-    blow = Blow(flight.seat, attack, ray.number, ray.released, charge)
     most = (attack.launch.pierce if attack.launch else 0) + 1
     time = world.counts[TICK] / world.plan.tick_rate
     cause, seat, hurtbox = ray.released, None, None
     for touch in touched[:most]:
+        distance = touch.share * attack.ray_range
+        blow = Blow(flight.seat, attack, ray.number, ray.released, charge, distance, flight.direction)
         cause, seat, hurtbox = strike(world, blow, touch.shape, touch.position, time)
     stopped = len(touched) >= most
     if stopped:

@@ -130,7 +130,10 @@ def _keep(world: World, seat: int, asked: int, body: int | None) -> None:
             block.body_marks[FRAME_PATH_STEP, body] = 0
     if asked & ASKED_HOLD:
         held = int(marks[SEAT_ASK_HOLD])
-        marks[SEAT_GUARD] = 1 if held & HOLD_GUARD else 0
+        guard = 1 if held & HOLD_GUARD else 0
+        if body is not None and guard and not marks[SEAT_GUARD]:
+            bodies.raise_guard(world, body)
+        marks[SEAT_GUARD] = guard
         marks[SEAT_HOLD] = held & ~HOLD_GUARD if body is not None else 0
     if asked & (ASKED_FOE | ASKED_FACING | ASKED_AIM):
         bodies.look(world, seat, body, at_foes=bool(asked & ASKED_FOE))

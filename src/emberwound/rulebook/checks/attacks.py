@@ -9,6 +9,8 @@ from typing import TYPE_CHECKING, Any
 from emberwound.rulebook.checks.reading import Findings, items, number, said, table, vector
 
 if TYPE_CHECKING:
+    from collections.abc import Sequence
+
     from emberwound.rulebook.outline import Key
 
 FARTHEST_MUZZLE = 100.0

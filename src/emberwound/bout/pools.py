@@ -1,0 +1,67 @@
+"""The pools of bodies: what they hold now, and changing it."""
+
+from __future__ import annotations
+
+from math import ceil
+from typing import TYPE_CHECKING
+
+from emberwound.bout.block import CORPSE, TICK
+from emberwound.combat.pools import refilled, seconds_until
+from emberwound.geometry.pose import FRAME_LIVE, FRAME_MODEL
+from emberwound.vocabulary.events import Emptied
+
+if TYPE_CHECKING:
+    from collections.abc import Sequence
+
+    from emberwound.bout.world import World
+
+
+def values(world: World, row: int) -> list[float]:
+    """What each pool of a body holds at the start of this tick, refilled since it last lost points."""
+    block, tick = world.block, world.counts[TICK]
+    bears = world.plan.fighters[int(block.body_marks[FRAME_MODEL, row])].bears
+    count = len(bears.pools)
+    found: list[float] = block.pools[:count, row].tolist()
+    if not bears.refills:
+        return found
+    dead = block.body_marks[FRAME_LIVE, row] == CORPSE
+    since, rate = block.pools_since[:count, row].tolist(), world.plan.tick_rate
+    return [
+        refilled(pool, value, (tick - last) / rate, dead=dead)
+        for pool, value, last in zip(bears.pools, found, since, strict=True)
+    ]
+
+
+def spend(world: World, row: int, before: Sequence[float], after: Sequence[float]) -> list[str]:
+    """Write what the pools of a body hold after a change from `before`; the names of those that it emptied.
+
+    What lost points refills after its delay, counted from now; what gained goes on refilling.
+    """
+    block, tick = world.block, world.counts[TICK]
+    bears = world.plan.fighters[int(block.body_marks[FRAME_MODEL, row])].bears
+    emptied = []
+    for index, (old, new) in enumerate(zip(before, after, strict=True)):
+        if old == new:
+            continue
+        pool = bears.pools[index]
+        block.pools[index, row] = new
+        block.pools_since[index, row] = tick if new < old else tick - ceil(pool.delay * world.plan.tick_rate)
+        if new == 0.0 and index != bears.vital:
+            emptied.append(pool.name)
+    return emptied
+
+
+def tell_emptied(world: World, seat: str, names: Sequence[str], cause: int, time: float | None = None) -> None:
+    """Say which pools of a seat came to zero."""
+    for name in names:
+        world.emit(Emptied, time=time, seat=seat, cause=cause, pool=name)
+
+
+def tick_of(world: World, row: int, index: int, wanted: float) -> int | None:
+    """The tick on which a pool of a body will hold `wanted` points if nothing changes; None for never."""
+    block = world.block
+    pool = world.plan.fighters[int(block.body_marks[FRAME_MODEL, row])].bears.pools[index]
+    wait = seconds_until(pool, float(block.pools[index, row]), wanted)
+    if wait is None:
+        return None
+    return max(int(block.pools_since[index, row]) + ceil(wait * world.plan.tick_rate - 1e-9), world.counts[TICK] + 1)

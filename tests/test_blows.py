@@ -1,0 +1,239 @@
+"""Wounds in a bout: guards, pools that refill and run dry, healing, rows of wounds, distance, own steps."""
+
+from __future__ import annotations
+
+from itertools import product
+from math import ceil
+from typing import TYPE_CHECKING, Any
+
+import pytest
+
+import emberwound as ew
+from conftest import only, steps
+from emberwound import Reason, events
+from emberwound.chronicle.files import to_lines
+from emberwound.combat.targeting import Reach, Target, refusal
+
+if TYPE_CHECKING:
+    from pathlib import Path
+
+BOOK = """
+[settings]
+{settings}
+[kinds.ember]
+[kinds.salve]
+[fighters.thrower]
+attacks = ["dart", "mend", "drink"]
+body = {{ radius = 0.3, height = 1.8 }}
+pools = {{ health = {{ max = 90, vital = true }}, oil = {{ max = 10, refill = 4, delay = 0.5 }} }}
+hurtboxes.chest = {{ from = [0, 0.4], to = [0, 1.4], radius = 0.3 }}
+[fighters.warden]
+attacks = ["dart"]
+route = ["glass", "health"]
+body = {{ radius = 0.3, height = 1.8 }}
+guard = {{ {guard} }}
+hurtboxes.chest = {{ from = [0, 0.4], to = [0, 1.4], radius = 0.3 }}
+hurtboxes.plate = {{ from = [0, 1.7], radius = 0.2, route = ["iron", "health"], multiplier = 0.5 }}
+[fighters.warden.pools]
+health = {{ max = 90, vital = true }}
+glass = {{ max = 30, refill = 10, delay = 1 }}
+iron = {{ max = 5 }}
+stamina = {{ max = 40 }}
+[attacks.dart]
+kind = "ember"
+damage = {damage}
+{dart}
+shot = {{ radius = 0, speed = 40, gravity_share = 0, muzzle = [0.3, 1] }}
+[attacks.mend]
+kind = "salve"
+heal = 20
+shot = {{ radius = 0, speed = 40, gravity_share = 0, muzzle = [0.3, 1] }}
+[attacks.drink]
+cost = {{ oil = 8 }}
+[arenas.range]
+floor = 0
+bounds = {{ low = [-100, -1], high = [100, 100] }}
+"""
+
+
+def field(
+    tick_rate: int = 60, settings: str = "", guard: str = "damage_share = 0.25", damage: float = 20, dart: str = ""
+) -> tuple[ew.Bout, ew.Seat, ew.Seat]:
+    text = BOOK.format(settings=settings, guard=guard, damage=damage, dart=dart)
+    bout = ew.Bout(ew.Rulebook.parse(text), arena="range", tick_rate=tick_rate)
+    amber = bout.enter("thrower", seat="amber", at=(0, 0))
+    return bout, amber, bout.enter("warden", seat="post", at=(10, 0), facing="left")
+
+
+def dart(bout: ew.Bout, seat: ew.Seat, seconds: float = 0.5, press: str = "dart") -> list[events.Event]:
+    seat.order(press=press)
+    return steps(bout, round(seconds * bout.tick_rate))
+
+
+@pytest.mark.parametrize(("facing", "guarded"), [("left", True), ("right", False)])
+def test_a_guard_stops_what_comes_from_its_front(facing: Any, guarded: bool) -> None:  # noqa: FBT001
+    bout, amber, post = field()
+    post.order(hold="guard", facing=facing)
+    found = dart(bout, amber)
+    (wounded,) = only(events.Wounded, found)
+    assert wounded.amount == (5 if guarded else 20)
+    assert [event.share for event in only(events.Guarded, found)] == [0.25] * guarded
+    if guarded:
+        assert wounded.cause == only(events.Guarded, found)[0].seq
+    post.order(hold=())
+    assert only(events.Guarded, dart(bout, amber)) == []
+
+
+def test_a_guard_that_lets_nothing_through_says_so_and_wounds_nobody() -> None:
+    bout, amber, post = field(guard="damage_share = 0")
+    post.order(hold="guard")
+    found = dart(bout, amber)
+    (guarded,), (ended,) = only(events.Guarded, found), only(events.ShotEnded, found)
+    assert (guarded.share, guarded.perfect, only(events.Wounded, found)) == (0, False, [])
+    assert (ended.reason, ended.cause) == (Reason.HIT, guarded.seq)
+    assert post.pools["health"] == 90
+
+
+@pytest.mark.parametrize("tick_rate", [30, 60, 144, 240])
+def test_a_guard_drains_its_pool_breaks_and_comes_back(tick_rate: int) -> None:
+    bout, amber, post = field(tick_rate, guard='damage_share = 0, drain = 1.5, pool = "stamina", broken = 0.8')
+    post.order(hold="guard")
+    (first,) = only(events.Guarded, dart(bout, amber))
+    assert (first.drained, first.broken, post.pools["stamina"]) == (30, False, 10)
+    found = dart(bout, amber)
+    (second,), (emptied,) = only(events.Guarded, found), only(events.Emptied, found)
+    assert (second.drained, second.broken, emptied.pool) == (10, True, "stamina")
+    assert only(events.Wounded, found) == [], "what breaks a guard counts as guarded"
+    waited = bout.tick - second.tick - 1
+    assert "guarding" not in post.doing
+    steps(bout, ceil(0.8 * tick_rate) - waited - 1)
+    assert "guarding" not in post.doing
+    bout.step()
+    assert "guarding" in post.doing
+
+
+def test_the_perfect_moment_costs_nothing() -> None:
+    bout, amber, post = field(guard='damage_share = 0.5, drain = 1, pool = "stamina", perfect = 0.1')
+    amber.order(press="dart")
+    steps(bout, 10)
+    post.order(hold="guard")
+    (guarded,) = only(events.Guarded, steps(bout, 10))
+    assert (guarded.perfect, guarded.share, guarded.drained) == (True, 0, 0)
+    (guarded,) = only(events.Guarded, dart(bout, amber))
+    assert (guarded.perfect, guarded.share, guarded.drained) == (False, 0.5, 20)
+
+
+@pytest.mark.parametrize("guard_class", ["low", "unguardable"])
+def test_classes_that_a_guard_does_not_stop_pass_it(guard_class: str) -> None:
+    bout, amber, post = field(guard='classes = ["ordinary", "high"]', dart=f'guard_class = "{guard_class}"')
+    post.order(hold="guard")
+    found = dart(bout, amber)
+    assert only(events.Guarded, found) == []
+    assert only(events.Wounded, found)[0].amount == 20
+
+
+@pytest.mark.parametrize("tick_rate", [30, 60, 144, 240])
+def test_pools_refill_in_closed_form_and_costs_wait_for_them(tick_rate: int) -> None:
+    bout, amber, post = field(tick_rate, damage=35)
+    found = dart(bout, amber, 0.25)
+    assert [event.pool for event in only(events.Emptied, found)] == ["glass"]
+    hurt = only(events.Wounded, found)[0].tick
+    for seconds in (0.5, 1.0, 1.5, 3.0, 5.0):
+        while bout.tick < hurt + seconds * tick_rate:
+            bout.step()
+        assert post.pools["glass"] == pytest.approx(min(max(seconds - 1, 0) * 10, 30), abs=10 / tick_rate)
+    amber.order(press="drink")
+    bout.step()
+    assert amber.pools["oil"] == 2
+    amber.order(press="drink")
+    (refused,) = only(events.Refused, steps(bout, tick_rate // 5))
+    paid = bout.tick - tick_rate // 5 - 1
+    assert (refused.reason, refused.pool, refused.needs) == (Reason.COST, "oil", 8)
+    assert (refused.wait_ticks or 0) + refused.tick - paid == ceil((0.5 + 6 / 4) * tick_rate)
+    amber.order(hold="drink")
+    began = only(events.AttackBegan, steps(bout, 3 * tick_rate))
+    assert began[0].tick == refused.tick + (refused.wait_ticks or 0), "a hold begins when it can be paid"
+
+
+def test_a_plate_breaks_in_mid_wound_and_lets_the_rest_through() -> None:
+    bout, amber, post = field()
+    amber.place((0, 0.7))
+    bout.step()
+    found = dart(bout, amber)
+    (wounded,), (emptied,) = only(events.Wounded, found), only(events.Emptied, found)
+    assert (wounded.hurtbox, wounded.amount, emptied.pool) == ("plate", 10, "iron")
+    assert post.pools == {"health": 85, "glass": 30, "iron": 0, "stamina": 40}
+
+
+def test_healing_comes_after_the_wounds_of_its_tick_and_undoes_no_death() -> None:
+    bout, amber, post = field(damage=200)
+    beryl = bout.enter("thrower", seat="beryl", at=(20, 0), facing="left")
+    amber.order(press="dart")
+    beryl.order(press="mend")
+    found = steps(bout, 20)
+    (died,), (healed,) = only(events.Died, found), only(events.Healed, found)
+    assert (healed.amount, healed.vital_left, died.tick) == (0, 0, healed.tick)
+    assert not post.alive
+    bout, amber, post = field(damage=50)
+    dart(bout, amber)
+    (healed,) = only(events.Healed, dart(bout, amber, press="mend"))
+    assert (healed.by, healed.amount, healed.vital_left) == ("amber", 20, 90)
+    (healed,) = only(events.Healed, dart(bout, amber, press="mend"))
+    assert [gain.pool for gain in healed.ledger.losses] == ["glass"]
+    (healed,) = only(events.Healed, dart(bout, amber, press="mend"))
+    assert healed.ledger.lost > 0
+    assert [post.pools[name] for name in ("health", "glass")] == [90, 30]
+
+
+@pytest.mark.parametrize("tick_rate", [30, 60, 144, 240])
+def test_wounds_in_a_row_are_scaled_by_their_exact_times(tick_rate: int) -> None:
+    combo = "combo = { seconds = 0.5, shares = [1, 0.5, 0.25] }"
+    bout, amber, _ = field(tick_rate, settings=combo, damage=8)
+    amounts = []
+    for wait in (0.4, 0.4, 0.4, 0.6, 0.4):
+        amounts += [event.amount for event in only(events.Wounded, dart(bout, amber, wait))]
+    assert amounts == [8, 4, 2, 2, 8]
+
+
+def test_a_wound_falls_off_with_the_distance_flown() -> None:
+    bout, amber, _ = field(dart="falloff = { near = 5, far = 15, share = 0 }")
+    (wounded,) = only(events.Wounded, dart(bout, amber))
+    assert wounded.amount == pytest.approx(20 * (1 - (10 - 0.3 - 0.3 - 5) / 10))
+    amber.place((8, 0))
+    bout.step()
+    assert only(events.Wounded, dart(bout, amber))[0].amount == 20
+
+
+def test_the_chronicle_knows_its_own_steps_and_asks_for_them(tmp_path: Path) -> None:
+    steps_ = {"storm": (lambda amount, context: amount + context.distance, "3")}
+    text = BOOK.format(settings='steps = ["storm"]', guard="", damage=20, dart="")
+    bout = ew.Bout(ew.Rulebook.parse(text, steps=steps_), arena="range")
+    recorder = ew.Recorder(bout)
+    amber = bout.enter("thrower", seat="amber", at=(0, 0))
+    bout.enter("warden", seat="post", at=(10, 0))
+    (wounded,) = only(events.Wounded, dart(bout, amber))
+    assert wounded.amount == pytest.approx(29.4)
+    chronicle = recorder.chronicle()
+    assert chronicle.header.steps == {"storm": "3"}
+    path = ew.save_chronicle(chronicle, tmp_path / "storm.jsonl")
+    assert to_lines(ew.rerun(ew.load_chronicle(path, steps_))) == path.read_bytes()
+    for given in (None, {"storm": (steps_["storm"][0], "4")}):
+        with pytest.raises(ew.ChronicleError, match="ran with the own steps storm 3; load it with them"):
+            ew.rerun(ew.load_chronicle(path, given))
+
+
+def test_targets_are_left_alone_for_one_stated_reason() -> None:
+    numbers, flags = product((1, 2), repeat=3), list(product((False, True), repeat=4))
+    for (owner, team, layer), (alive, touched, own, friend) in product(numbers, flags):
+        reach = Reach(owner=1, team=1, layers=1, may_touch_owner=own, may_touch_team=friend)
+        reason = refusal(reach, Target(owner, team, layer, alive, touched))
+        if not alive:
+            assert reason is Reason.TARGET_DEAD
+        elif layer == 2:
+            assert reason is Reason.OTHER_LAYER
+        elif owner == 1 and not own:
+            assert reason is Reason.OWN_BODY
+        elif owner == 2 and team == 1 and not friend:
+            assert reason is Reason.OWN_TEAM
+        else:
+            assert reason is (Reason.TOUCHED_BEFORE if touched else None)
