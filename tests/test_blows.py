@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from fractions import Fraction
 from itertools import product
 from math import ceil
 from typing import TYPE_CHECKING, Any
@@ -28,6 +29,7 @@ body = {{ radius = 0.3, height = 1.8 }}
 pools = {{ health = {{ max = 90, vital = true }}, oil = {{ max = 10, refill = 4, delay = 0.5 }} }}
 hurtboxes.chest = {{ from = [0, 0.4], to = [0, 1.4], radius = 0.3 }}
 [fighters.warden]
+speed = 2
 attacks = ["dart"]
 route = ["glass", "health"]
 body = {{ radius = 0.3, height = 1.8 }}
@@ -44,6 +46,18 @@ kind = "ember"
 damage = {damage}
 {dart}
 shot = {{ radius = 0, speed = 40, gravity_share = 0, muzzle = [0.3, 1] }}
+[afflictions.burning]
+kind = "ember"
+damage = 3
+every = {every}
+seconds = {lasts}
+{burning}
+[afflictions.dazed]
+seconds = 1
+speed_share = 0.5
+takes_share = 1.5
+guardless = true
+cured_by = ["salve"]
 [attacks.mend]
 kind = "salve"
 heal = 20
@@ -57,9 +71,10 @@ bounds = {{ low = [-100, -1], high = [100, 100] }}
 
 
 def field(
-    tick_rate: int = 60, settings: str = "", guard: str = "damage_share = 0.25", damage: float = 20, dart: str = ""
+    tick_rate: int = 60, guard: str = "damage_share = 0.25", damage: float = 20, dart: str = "", **changes: object
 ) -> tuple[ew.Bout, ew.Seat, ew.Seat]:
-    text = BOOK.format(settings=settings, guard=guard, damage=damage, dart=dart)
+    others = {"settings": "", "every": 0.3, "lasts": 1, "burning": ""} | changes
+    text = BOOK.format(guard=guard, damage=damage, dart=dart, **others)
     bout = ew.Bout(ew.Rulebook.parse(text), arena="range", tick_rate=tick_rate)
     amber = bout.enter("thrower", seat="amber", at=(0, 0))
     return bout, amber, bout.enter("warden", seat="post", at=(10, 0), facing="left")
@@ -206,7 +221,7 @@ def test_a_wound_falls_off_with_the_distance_flown() -> None:
 
 def test_the_chronicle_knows_its_own_steps_and_asks_for_them(tmp_path: Path) -> None:
     steps_ = {"storm": (lambda amount, context: amount + context.distance, "3")}
-    text = BOOK.format(settings='steps = ["storm"]', guard="", damage=20, dart="")
+    text = BOOK.format(settings='steps = ["storm"]', guard="", damage=20, dart="", every=0.3, lasts=1, burning="")
     bout = ew.Bout(ew.Rulebook.parse(text, steps=steps_), arena="range")
     recorder = ew.Recorder(bout)
     amber = bout.enter("thrower", seat="amber", at=(0, 0))
@@ -237,3 +252,82 @@ def test_targets_are_left_alone_for_one_stated_reason() -> None:
             assert reason is Reason.OWN_TEAM
         else:
             assert reason is (Reason.TOUCHED_BEFORE if touched else None)
+
+
+BURNING = 'afflicts = ["burning"]'
+
+
+@pytest.mark.parametrize("tick_rate", [30, 60, 144, 240])
+@pytest.mark.parametrize(
+    ("every", "lasts", "count"), [("0.3", "1", 3), ("0.25", "1", 4), ('"1/7"', "2", 14), ("1", "1", 1)]
+)
+def test_an_affliction_works_on_its_exact_beat_and_ends(tick_rate: int, every: str, lasts: str, count: int) -> None:
+    bout, amber, _ = field(tick_rate, damage=1, dart=BURNING, every=every, lasts=lasts)
+    found = dart(bout, amber, 3)
+    (began,), (ended,) = only(events.AfflictionBegan, found), only(events.AfflictionEnded, found)
+    wounds = [event for event in only(events.Wounded, found) if event.attack == "burning"]
+    beat, whole = (Fraction(each.strip('"')) for each in (every, lasts))
+    assert [event.tick for event in wounds] == [
+        began.tick + 1 + ceil(number * beat * tick_rate) for number in range(1, count + 1)
+    ]
+    assert ended.tick == began.until_tick == began.tick + 1 + ceil(whole * tick_rate)
+    assert (ended.reason, {event.amount for event in wounds}) == (Reason.TIME_OVER, {3})
+    assert all(event.by == "amber" and event.cause == began.seq for event in wounds)
+    assert began.cause == only(events.Wounded, found)[0].seq
+
+
+@pytest.mark.parametrize(
+    ("rule", "most", "counts", "burns"),
+    [("refresh", 1, [1, 1, 1], 4), ("add", 2, [1, 2, 2], 7), ("add", 3, [1, 2, 3], 9), ("strongest", 1, [1, 1, 1], 4)],
+)
+def test_more_than_one_of_an_affliction_follows_its_rule(rule: str, most: int, counts: list[int], burns: int) -> None:
+    bout, amber, _ = field(damage=1, dart=BURNING, burning=f'stacking = "{rule}"\nmost = {most}')
+    found = [event for _ in range(3) for event in dart(bout, amber, 0.2)]
+    found += steps(bout, 120)
+    assert [event.count for event in only(events.AfflictionBegan, found)] == counts
+    assert sum(event.attack == "burning" for event in only(events.Wounded, found)) == burns
+    assert len(only(events.AfflictionEnded, found)) == max(counts)
+
+
+def test_an_affliction_kills_and_ends_with_its_victim() -> None:
+    bout, amber, post = field(damage=118, dart=BURNING)
+    found = dart(bout, amber, 1)
+    (died,), (ended,) = only(events.Died, found), only(events.AfflictionEnded, found)
+    assert (died.attack, died.by, died.hurtbox, died.overkill) == ("burning", "amber", "all over", 1)
+    assert (ended.reason, post.alive) == (Reason.VICTIM_DIED, False)
+    assert only(events.Wounded, steps(bout, 120)) == []
+
+
+def test_an_affliction_slows_marks_and_lowers_the_guard_until_it_is_cured() -> None:
+    bout, amber, post = field(damage=10, dart='afflicts = ["dazed"]')
+    dart(bout, amber, 0.5)
+    post.order(hold="guard", move=0.5)
+    steps(bout, 12)
+    assert post.position and post.position[0] == pytest.approx(10 + 0.2 * 0.5)
+    assert "guarding" not in post.doing
+    (wounded,) = only(events.Wounded, dart(bout, amber, 0.4))
+    assert [(step.rule, step.after) for step in wounded.ledger.steps if step.rule == "marked"] == [("marked", 15)]
+    found = dart(bout, amber, 0.4, press="mend")
+    assert [event.reason for event in only(events.AfflictionEnded, found)] == [Reason.CURED]
+    assert "guarding" in post.doing
+
+
+def test_a_guard_that_lets_nothing_through_keeps_afflictions_out_too() -> None:
+    bout, amber, post = field(guard="damage_share = 0", dart=BURNING)
+    post.order(hold="guard")
+    assert only(events.AfflictionBegan, dart(bout, amber, 0.5)) == []
+
+
+def test_bouts_with_afflictions_run_again_and_from_snapshots() -> None:
+    bout, _, post = field(damage=5, dart=BURNING, burning='stacking = "add"\nmost = 3')
+    recorder = ew.Recorder(bout)
+    fresh = ew.Bout(bout.rules, arena="range")
+    for number in range(40):
+        if number == 20:
+            fresh.restore(bout.snapshot())
+        for each in (bout, fresh)[: 1 if number < 20 else 2]:
+            each.seat("amber").order(press="dart" if number % 5 else "mend")
+            each.advance(0.07)
+    assert bout.digest() == fresh.digest()
+    assert post.pools["health"] < 90
+    assert recorder.chronicle().end.digest == bout.digest()

@@ -64,12 +64,23 @@ def test_demo_tells_the_story_and_leaves_chronicle_and_figure(tmp_path: Path) ->
             "pans",
             [
                 "amber charges lance",
-                "amber's lance 11 hits reed's body (10 × 2)",
-                "amber's lance 11 hits sedge's body (10 × 2)",
+                "amber's lance 11 hits reed's body (10 -> 20 by charge)",
+                "amber's lance 11 hits sedge's body (10 -> 20 by charge)",
                 "amber: press beam refused: not while guarding",
             ],
         ),
-        ("yard", ["amber's flare 2 hits warden's plate (12 × 0.25)", "amber sends out beam", "hits warden's head"]),
+        (
+            "yard",
+            [
+                "amber's flare 2 hits warden's plate (12 -> 2 by hurtbox, soak): 2 bronze lost",
+                "warden's bronze is empty",
+                "amber sends out beam",
+                "hits warden's head (3 -> 9 by hurtbox, takes)",
+                "amber guards against flint's shard",
+                "warden is smouldering by amber",
+                "amber's smouldering works on warden (3 -> 2 by soak): 2 health lost",
+            ],
+        ),
     ],
 )
 def test_the_other_bouts_of_the_demo_tell_theirs(tmp_path: Path, bout: str, sentences: list[str]) -> None:
@@ -138,6 +149,13 @@ def test_run_gives_json_that_agrees_with_the_chronicle(tmp_path: Path, saltglass
         (["draw", "shots", "SALT", "pans", "--out", "pans.jpg"], "a figure is written as .png or .svg; got '.jpg'"),
         (["draw", "shots", "nowhere.jsonl"], "nowhere.jsonl: No such file or directory; give a chronicle file"),
         (["draw", "shots", "SALT", "pans", "--strip", "start"], "Invalid value for '--strip'"),
+        (["wound", "SALT", "flare"], "name an ATTACK and a VICTIM, or ask for --table"),
+        (
+            ["wound", "SALT", "flare", "wadr"],
+            "there is no fighter 'wadr' (did you mean 'wader'?); known: lamplighter, wader",
+        ),
+        (["wound", "SALT", "flare", "wader", "--pool", "health"], "--pool health: give name=value, such as health=30"),
+        (["wound", "SALT", "flare", "wader", "--distance", "nan"], "distance: nan; allowed: a finite number from 0 up"),
         (["dmeo"], "No such command 'dmeo'"),
     ],
 )
@@ -161,3 +179,26 @@ def test_a_first_run_says_that_it_prepares_the_kernels(tmp_path: Path, monkeypat
         done = emberwound("demo", folder=tmp_path)
         assert done.returncode == 0
         assert done.stderr.count("preparing the contact kernels") == said
+
+
+def test_a_wound_and_the_table_of_wounds_are_worked_out_without_a_bout(tmp_path: Path, saltglass_path: Path) -> None:
+    done = emberwound(
+        "wound", saltglass_path, "lance", "bellwarden", "--hurtbox", "plate", "--charge", 0.5, folder=tmp_path
+    )
+    assert (done.returncode, done.stderr) == (0, "")
+    for row in (
+        "charge 10 15 charged × 1.5",
+        "hurtbox 15 3.75 plate × 0.25",
+        "labels 3.75 5.625",
+        "takes 5.625 2.8125",
+    ):
+        assert row in " ".join(done.stdout.split()), row
+    told = json.loads(
+        emberwound("wound", saltglass_path, "flare", "wader", "--pool", "health=9", "--json", folder=tmp_path).stdout
+    )
+    assert (told["kills"], told["after"], told["ledger"]["overkill"]) == (True, {"health": 0}, 3)
+    rows = json.loads(emberwound("wound", saltglass_path, "--table", "--json", folder=tmp_path).stdout)
+    rules = ew.Rulebook.load(saltglass_path)
+    for row in rows:
+        assert row["damage"] == rules.wound(row["attack"], row["victim"], hurtbox=row["hurtbox"]).ledger.amount
+    assert len(rows) == 7 * (3 + 2 + 2 + 3 + 3)

@@ -35,7 +35,7 @@ SECONDS = 'allowed: seconds (0.2), a fraction of a second ("1/30") or frames ("1
 
 MISTAKES = {
     ("windup = 0", "windop = 0"): "attacks.dart.windop: unknown key (did you mean 'windup'?); allowed here: kind, damage, heal, revive, "
-    "falloff, against, guard_class, "
+    "falloff, against, guard_class, afflicts, "
     "windup, releases, recovery, cooldown, rate, while, cost, charge, lunge, layers, own_team, owner, poses, shot, ray",
     ('fighter = "thrower"', 'fighter = "throwr"'): 'bouts.drill.seats.amber.fighter: there is no fighter "throwr" '
     "(did you mean 'thrower'?); known: thrower, post",
@@ -105,6 +105,13 @@ MISTAKES = {
     "known: none",
     ("max_seats = 4", "max_seats = 4\ncombo = { seconds = 1, shares = [] }"): "settings.combo.shares: an empty list; "
     "give a share for each wound in a row",
+    ("[attacks.lob]", "[afflictions.smart]\nkind = 'ember'\ndamage = 1\nseconds = 1\n[attacks.lob]"): "afflictions.smart.every: "
+    "1 never dealt; damage and every belong together",
+    ("[attacks.lob]", "[afflictions.smart]\nkind = 'ember'\ndamage = 1\nevery = 2\nseconds = 1\n[attacks.lob]"): "afflictions.smart.every: "
+    "2; it would never work: it is over after 1 s",
+    ("[attacks.lob]", "[afflictions.smart]\nseconds = 1\nmost = 3\n[attacks.lob]"): "afflictions.smart.most: 3; "
+    'only stacking = "add" has more than one at a time',
+    ("damage = 1\n", "damage = 1\nafflicts = ['smart']\n"): 'attacks.lob.afflicts[0]: there is no affliction "smart"; known: none',
     ("speed = 5, muzzle", "muzzle"): f"attacks.lob.shot.speed: missing; required; {POSITIVE}",
     ("radius = 0.1 }\nhurtboxes.crown", "size = [0.2, 1] }\nhurtboxes.crown"): "fighters.post.hurtboxes.trunk.to: "
     "a box with a second end; a box lies round its place `from`; leave `to` out",

@@ -55,16 +55,18 @@ BODY_ROWS = FRAME_ROWS + 1
     BODY_CHARGING,
     BODY_GUARD_SINCE,
     BODY_GUARD_BACK,
-) = range(FRAME_MARKS, FRAME_MARKS + 10)
-BODY_MARKS = FRAME_MARKS + 10
+    BODY_GUARDLESS,
+) = range(FRAME_MARKS, FRAME_MARKS + 11)
+BODY_MARKS = FRAME_MARKS + 11
 """Marks of a body after those of `geometry.pose`: slot + 1 of its attack; the `seq` of what began and ended it; the
 tick its attack or its row of held repeats started on, the number of the repeat, the next stage; and the tick + 1 since
-which it charges; the tick since which its guard is up, and that on which a broken one comes back."""
+which it charges; the tick since which its guard is up, that on which a broken one comes back, and
+whether an affliction keeps it down."""
 
 LIVE, CORPSE = 1, 2
 
-DUE_REMOVE, DUE_STAGE, DUE_LIFE, DUE_ENTER, DUE_RESPAWN, DUE_PRESS, DUE_HOLD = range(7)
-"""The timers, in the order the agenda takes those of one tick: two of bodies, one of shots, four of seats."""
+DUE_REMOVE, DUE_STAGE, DUE_AFFLICTION, DUE_LIFE, DUE_ENTER, DUE_RESPAWN, DUE_PRESS, DUE_HOLD = range(8)
+"""The timers, in the order the agenda takes those of one tick: three of bodies, one of shots, four of seats."""
 
 ASK_AIM, ASK_AHEAD, ASK_PLACE, ASK_VELOCITY, ASK_MOVE, AIM, ENTRY, ENTRY_AHEAD, MOVE = 0, 3, 5, 8, 11, 13, 16, 19, 21
 SEAT_ROWS = 23
@@ -107,6 +109,12 @@ SHOT_ROWS = LEG_ROWS + 1
 SHOT_FIGHTER, SHOT_SLOT, SHOT_RELEASED, SHOT_BOUNCES, SHOT_PIERCES = range(LEG_MARKS, LEG_MARKS + 5)
 SHOT_MARKS = LEG_MARKS + 5
 
+AFFLICTED, AFFLICTED_BY, AFFLICTED_SINCE, AFFLICTED_UNTIL_FROM, AFFLICTED_BEAT, AFFLICTED_CAUSE = range(6)
+AFFLICTED_MARKS = 6
+MOST_AFFLICTIONS = 8
+"""Each body has so many columns for afflictions: the number + 1, whose, the ticks it began and was last renewed on, how
+many wounds it has dealt, and the `seq` it began with; `afflicted` holds how strong each is."""
+
 ALIGNMENT = 64
 
 
@@ -116,18 +124,21 @@ class Block:
     def __init__(self, plan: Plan) -> None:
         bodies = 2 * plan.max_seats
         self.first_wall = bodies * plan.most_hurtboxes
+        lingering = bodies * MOST_AFFLICTIONS if plan.afflictions else 0
         shapes = self.first_wall + len(plan.wall_names)
         real, whole = np.dtype(np.float64), np.dtype(np.int64)
         layout = {
             "counts": (whole, 1, COUNTS),
             "bodies": (real, BODY_ROWS, bodies),
             "body_marks": (whole, BODY_MARKS, bodies),
-            "due": (whole, 1, 2 * bodies + plan.max_shots + 4 * plan.max_seats),
+            "due": (whole, 1, 2 * bodies + lingering + plan.max_shots + 4 * plan.max_seats),
             "ready": (whole, max(plan.most_attacks, 1), bodies),
             "pools": (real, plan.most_pools, bodies),
             "pools_since": (whole, plan.most_pools, bodies),
             "row_counts": (whole, plan.max_seats if plan.combo_ticks else 1, bodies),
             "row_times": (real, plan.max_seats if plan.combo_ticks else 1, bodies),
+            "afflicted": (real, 1, lingering),
+            "afflicted_marks": (whole, AFFLICTED_MARKS, lingering),
             "seats": (real, SEAT_ROWS, plan.max_seats),
             "seat_marks": (whole, SEAT_MARKS, plan.max_seats),
             "shots": (real, SHOT_ROWS, plan.max_shots),
@@ -157,7 +168,7 @@ class Block:
         self.bodies = reals("bodies")
         self.body_marks = wholes("body_marks")
         self.due = wholes("due")[0]
-        capacities = [bodies] * 2 + [plan.max_shots] + [plan.max_seats] * 4
+        capacities = [bodies, bodies, lingering, plan.max_shots] + [plan.max_seats] * 4
         self.due_starts = list(accumulate(capacities, initial=0))
         self.timers = [self.due[a:b] for a, b in pairwise(self.due_starts)]
         self.ready = wholes("ready")
@@ -165,6 +176,8 @@ class Block:
         self.pools_since = wholes("pools_since")
         self.row_counts = wholes("row_counts")
         self.row_times = reals("row_times")
+        self.afflicted = reals("afflicted")
+        self.afflicted_marks = wholes("afflicted_marks")
         self.seats = reals("seats")
         self.seat_marks = wholes("seat_marks")
         self.shots = reals("shots")

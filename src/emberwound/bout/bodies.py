@@ -11,6 +11,7 @@ from emberwound.bout.block import (
     BODY_DIED,
     BODY_GUARD_BACK,
     BODY_GUARD_SINCE,
+    BODY_GUARDLESS,
     BODY_LIFE,
     CORPSE,
     DUE_REMOVE,
@@ -42,6 +43,7 @@ from emberwound.geometry.pose import (
     FRAME_MODEL,
     FRAME_MOVES,
     FRAME_OWNER,
+    FRAME_PACE,
     FRAME_PATH,
     FRAME_PATH_NEXT,
     FRAME_PATH_STEP,
@@ -83,6 +85,7 @@ def stand(world: World, seat: int) -> int:
     marks[BODY_LIFE, row] = block.seat_marks[SEAT_LIFE, seat]
     block.bodies[FRAME_START : FRAME_START + 3, row] = block.seats[ENTRY : ENTRY + 3, seat]
     block.bodies[FRAME_END : FRAME_END + 3, row] = block.seats[ENTRY : ENTRY + 3, seat]
+    block.bodies[FRAME_PACE, row] = 1.0
     block.bodies[FRAME_AHEAD : FRAME_AHEAD + 2, row] = block.seats[ENTRY_AHEAD : ENTRY_AHEAD + 2, seat]
     for index, pool in enumerate(fighter.bears.pools):
         block.pools[index, row] = pool.start
@@ -115,7 +118,8 @@ def follow_orders(world: World, row: int) -> None:
     fighter, attack = world.fighter_of_seat(seat), attack_of(world, row)
     free = attack is None or MOVING in attack.states
     path = int(block.seat_marks[SEAT_PATH, seat]) if free else 0
-    wish = block.seats[MOVE : MOVE + 2, seat] * (fighter.speed if free and not path else 0.0)
+    speed = fighter.speed * float(block.bodies[FRAME_PACE, row]) if free and not path else 0.0
+    wish = block.seats[MOVE : MOVE + 2, seat] * speed
     if path and not block.body_marks[FRAME_PATH_STEP, row]:
         block.body_marks[FRAME_PATH_NEXT, row] = 0
         block.body_marks[FRAME_PATH_STEP, row] = 1
@@ -157,10 +161,27 @@ def is_guarding(world: World, row: int) -> bool:
     block = world.block
     if not block.seat_marks[SEAT_GUARD, block.body_marks[FRAME_OWNER, row] - 1]:
         return False
-    if block.body_marks[BODY_GUARD_BACK, row] > world.counts[TICK]:
+    if block.body_marks[BODY_GUARD_BACK, row] > world.counts[TICK] or block.body_marks[BODY_GUARDLESS, row]:
         return False
     attack = attack_of(world, row)
     return attack is None or GUARDING in attack.states
+
+
+def set_pace(world: World, row: int, pace: float, *, guardless: bool) -> None:
+    """Let a body walk with a share of its speed from now on, and keep its guard down or not."""
+    block = world.block
+    if block.body_marks[BODY_GUARDLESS, row] and not guardless:
+        raise_guard(world, row)
+    block.body_marks[BODY_GUARDLESS, row] = guardless
+    if block.bodies[FRAME_PACE, row] != pace:
+        block.bodies[FRAME_PACE, row] = pace
+        follow_orders(world, row)
+
+
+def place_of(world: World, row: int) -> list[float]:
+    """Where a body stands at the start of the tick."""
+    place: list[float] = world.block.bodies[FRAME_START : FRAME_START + 3, row].tolist()
+    return place
 
 
 def raise_guard(world: World, row: int) -> None:

@@ -62,6 +62,7 @@ class World:
         "releasing",
         "script",
         "slain",
+        "smarting",
         "teams",
     )
 
@@ -76,6 +77,7 @@ class World:
         self.teams: list[str] = []
         self.releasing: list[tuple[int, int, int, int]] = []
         self.rays: list[Ray] = []
+        self.smarting: list[tuple[int, int, int, float, int]] = []
         self.guards: dict[int, bool] = {}
         self.healing: list[tuple[Blow, Landed]] = []
         self.slain: dict[int, Slain] = {}

@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from fractions import Fraction
 from typing import TYPE_CHECKING, NamedTuple
 
-from emberwound.bout import bodies, pools
+from emberwound.bout import afflictions, bodies, pools
 from emberwound.bout.block import BODY_GUARD_BACK, BODY_GUARD_SINCE, TICK
 from emberwound.bout.world import Slain
 from emberwound.combat.guard import angle_from_front, covers, stop
@@ -64,7 +65,8 @@ def _wound(world: World, blow: Blow, landed: Landed) -> int:
     fighter = bodies.fighter_of(world, body)
     bears, hurtbox = fighter.bears, fighter.hurtboxes[part]
     row = _in_a_row(world, blow.by, body, time) if plan.combo_ticks else 0
-    hit = Circumstance(blow.attack.name, fighter.name, blow.distance, blow.charge, row)
+    marked = afflictions.marked(world, body) if plan.afflictions else 1.0
+    hit = Circumstance(blow.attack.name, fighter.name, blow.distance, blow.charge, row, marked)
     before = pools.values(world, body)
     cause, emptied = blow.cause, []
     stopped = _guard(world, blow, landed, hit, before)
@@ -75,7 +77,7 @@ def _wound(world: World, blow: Blow, landed: Landed) -> int:
             held[bears.guard.pool] -= stopped.drained
             emptied += pools.spend(world, body, before, held)
             before = held
-        hit = Circumstance(hit.attack, hit.victim, hit.distance, hit.charge, row, stopped.share, stopped.why)
+        hit = replace(hit, guard_share=stopped.share, guard_why=stopped.why)
     ledger, after = deal(blow.attack.wound, hurtbox, bears, before, plan.house, hit)
     emptied += pools.spend(world, body, before, after)
     seat, by = world.names[block.body_marks[FRAME_OWNER, body] - 1], world.names[blow.by]
@@ -97,6 +99,8 @@ def _wound(world: World, blow: Blow, landed: Landed) -> int:
             vital_max=bears.pools[bears.vital].maximum,
         )
     pools.tell_emptied(world, seat, emptied, cause, time)
+    if blow.attack.afflicts and ledger.amount > 0.0 and after[bears.vital] > 0.0:
+        afflictions.afflict(world, blow, landed, cause)
     if after[bears.vital] == 0.0:
         slain = world.slain.setdefault(body, Slain(body, cause, time, by, blow.attack.name, hurtbox.name))
         slain.overkill += ledger.overkill
@@ -169,6 +173,7 @@ def heal_all(world: World) -> None:
         if landed.body in world.slain:
             after = before
         pools.spend(world, landed.body, before, after)
+        afflictions.cure(world, landed.body, blow.attack.wound.kind, landed.time)
         world.emit(
             Healed,
             time=landed.time,

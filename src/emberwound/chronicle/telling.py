@@ -7,6 +7,8 @@ from typing import TYPE_CHECKING
 import msgspec
 
 from emberwound.vocabulary.events import (
+    AfflictionBegan,
+    AfflictionEnded,
     BodyRemoved,
     Bounced,
     ChargeBegan,
@@ -60,7 +62,7 @@ class _Teller:
         self.rate = chronicle.header.tick_rate
 
     def sentence(self, event: Event) -> str | None:
-        parts = (self._of_shots, self._of_blows, self._of_orders, self._of_bodies)
+        parts = (self._of_shots, self._of_blows, self._of_afflictions, self._of_orders, self._of_bodies)
         return next((text for part in parts if (text := part(event))), None)
 
     def _of_orders(self, event: Event) -> str | None:
@@ -99,6 +101,14 @@ class _Teller:
             return f"{event.seat}'s {event.pool} is empty"
         return None
 
+    def _of_afflictions(self, event: Event) -> str | None:
+        if isinstance(event, AfflictionBegan):
+            count = f", {event.count} at once" if event.count > 1 else ""
+            return f"{event.seat} is {event.affliction} by {event.by}{count}"
+        if isinstance(event, AfflictionEnded):
+            return f"{event.seat} is {event.affliction} no longer: {event.reason.say()}"
+        return None
+
     def _guarded(self, event: Guarded) -> str:
         passes = "nothing passes" if event.share == 0.0 else f"{event.share:.0%} passes"
         how = "in the perfect moment, " if event.perfect else ""
@@ -124,14 +134,28 @@ class _Teller:
         return None
 
     def _wounded(self, event: Wounded) -> str:
-        base = event.ledger.steps[0].after
-        times = f" ({base:g} × {event.amount / base:g})" if base and event.amount != base else ""
         lost = ", ".join(f"{loss.before - loss.after:g} {loss.pool}" for loss in event.ledger.losses) or "nothing"
         over = f", {event.ledger.overkill:g} overkill" if event.ledger.overkill else ""
-        return f"{event.by}'s {event.attack} {event.shot} hits {event.seat}'s {event.hurtbox}{times}: {lost} lost{over}"
+        if event.shot:
+            what = f"{event.by}'s {event.attack} {event.shot} hits {event.seat}'s {event.hurtbox}"
+        else:
+            what = f"{event.by}'s {event.attack} works on {event.seat}"
+        return f"{what}{_reckoning(event)}: {lost} lost{over}"
 
     def _span(self, ticks: int) -> str:
         return f"{ticks / self.rate:.3g} s ({ticks} ticks)"
+
+
+def _reckoning(event: Wounded) -> str:
+    """How the points came about: the base times the hurtbox, or which steps made what of them."""
+    base = event.ledger.steps[0].before
+    steps = [step for step in event.ledger.steps if not step.rule.startswith(("pool ", "overkill", "lost"))]
+    changed = [step.rule for step in steps if step.before != step.after]
+    if not changed:
+        return ""
+    if changed == ["hurtbox"]:
+        return f" ({base:g} × {event.amount / base:g})"
+    return f" ({base:g} -> {event.amount:g} by {', '.join(dict.fromkeys(changed))})"
 
 
 def _figure(value: float | None) -> str:

@@ -133,12 +133,13 @@ class HouseTerms:
 
 @dataclass(frozen=True, slots=True)
 class Circumstance:
-    """How a wound came about: names, the distance, the charge's factor, the number in a row, and the guard's share."""
+    """How a wound came about: names, distance, the charge's factor, the number in a row, marks, and the guard."""
 
     attack: str
     victim: str
     distance: float = 0.0
     charge: float | None = None
     in_a_row: int = 0
+    marked: float = 1.0
     guard_share: float | None = None
     guard_why: str = ""

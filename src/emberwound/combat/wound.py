@@ -76,10 +76,11 @@ def deal(
     """The ledger of one wound and the values of all pools after it; `values` holds one a pool and is not changed.
 
     After the steps of `before_guard`: `guard` (times its share), `takes` (times the victim's share for the kind),
-    `soak` (max(before - soak, min(before, min_damage))), own steps, `rounding` (half away from zero), then the pools of
-    the hurtbox's route. With share s a pool loses min(current, left s) and that takes loss / s off what is left; s = 0
-    passes it over. What is left after the last is `overkill` if the vital pool is at zero, else `lost`. Raises
-    EmberwoundError for an own step that gives anything but a finite number from 0 up.
+    `marked` (times the share of its afflictions), `soak` (max(before - soak, min(before, min_damage))), own steps,
+    `rounding` (half away from zero), then the pools of the hurtbox's route. With share s a pool loses
+    min(current, left s) and that takes loss / s off what is left; s = 0 passes it over. What is left after the last is
+    `overkill` if the vital pool is at zero, else `lost`. Raises EmberwoundError for an own step that gives anything but
+    a finite number from 0 up.
     """
     steps, amount = before_guard(wound, hurtbox, body, house, hit)
     if hit.guard_share is not None:
@@ -90,6 +91,9 @@ def deal(
         why = f"immune to {wound.kind}" if takes == 0.0 else f"takes {wound.kind} × {takes:g}"
         steps.append(Step("takes", amount, amount * takes, why))
         amount *= takes
+    if hit.marked != 1.0:
+        steps.append(Step("marked", amount, amount * hit.marked, f"the victim is marked × {hit.marked:g}"))
+        amount *= hit.marked
     soak = body.soak.get(wound.kind, body.soak.get("", 0.0))
     if soak:
         after = max(amount - soak, min(amount, body.min_damage))

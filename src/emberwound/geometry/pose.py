@@ -29,9 +29,10 @@ if TYPE_CHECKING:
     import numpy as np
     from numpy.typing import NDArray
 
-FRAME_START, FRAME_END, FRAME_AHEAD, FRAME_VELOCITY, FRAME_WISH = 0, 3, 6, 8, 11
-FRAME_ROWS = 13
-"""`WISH` is the velocity on the ground that a frame is asked to have, `VELOCITY` the one it has."""
+FRAME_START, FRAME_END, FRAME_AHEAD, FRAME_VELOCITY, FRAME_WISH, FRAME_PACE = 0, 3, 6, 8, 11, 13
+FRAME_ROWS = 14
+"""`WISH` is the velocity on the ground that a frame is asked to have, `VELOCITY` the one it has, `PACE` the share of
+its speed that it walks with."""
 
 (
     FRAME_ID,

@@ -26,6 +26,7 @@ from emberwound.geometry.pose import (
     FRAME_LUNGES,
     FRAME_MODEL,
     FRAME_MOVES,
+    FRAME_PACE,
     FRAME_PATH,
     FRAME_PATH_NEXT,
     FRAME_PATH_STEP,
@@ -284,7 +285,9 @@ def move_frames(
             dz = frames[FRAME_VELOCITY + 2, frame] * dt
         else:
             if marks[FRAME_PATH, frame]:
-                x, y = _along_path(frames, marks, frame, points, paths, models[MODEL_SPEED, model] * dt)
+                x, y = _along_path(
+                    frames, marks, frame, points, paths, models[MODEL_SPEED, model] * frames[FRAME_PACE, frame] * dt
+                )
                 wx, wy = (x - frames[FRAME_START, frame]) / dt, (y - frames[FRAME_START + 1, frame]) / dt
                 speed = sqrt(wx * wx + wy * wy)
                 if speed > 0.0 and not marks[FRAME_LOOKS, frame]:

@@ -7,9 +7,11 @@ from functools import lru_cache
 from math import cos, lcm, radians, sin
 from typing import TYPE_CHECKING
 
+from emberwound.combat.terms import WoundTerms
 from emberwound.geometry.legs import MAY_TOUCH_OWNER, MAY_TOUCH_TEAM, WALL_LAYER
 from emberwound.plan.plan import (
     Action,
+    AfflictionPlan,
     AttackPlan,
     ChargePlan,
     EntryPlan,
@@ -31,13 +33,13 @@ from emberwound.plan.tables import (
     path_tables,
     wall_tables,
 )
-from emberwound.rulebook.terms import body_terms, house_terms, hurtbox_terms, wound_terms
+from emberwound.rulebook.terms import body_terms, house_terms, hurtbox_terms, route_of, wound_terms
 from emberwound.vocabulary.clock import exact, ticks_in
 
 if TYPE_CHECKING:
     from emberwound.plan.plane import Vector
     from emberwound.rulebook import Rulebook
-    from emberwound.rulebook.models import Arena, Attack, Charge, Fighter, Launch, Shot
+    from emberwound.rulebook.models import Affliction, Arena, Attack, Charge, Fighter, Launch, Shot
     from emberwound.vocabulary.clock import Duration
 
 ORDER: tuple[Action, ...] = ("lunge", "release", "coast", "end")
@@ -91,6 +93,7 @@ class _Compiler:
             max_shots=settings.max_shots,
             house=house_terms(self.book, self.rules.steps),
             combo_ticks=self.seconds(settings.combo.seconds) * self.tick_rate if settings.combo else Fraction(0),
+            afflictions=tuple(self.affliction(*each) for each in self.book.afflictions.items()),
             fighters=fighters,
             entries={name: EntryPlan(plane.lift(each.at), each.facing) for name, each in arena.entries.items()},
             wall_names=tuple(arena.walls),
@@ -117,6 +120,7 @@ class _Compiler:
         return FighterPlan(
             id=index,
             name=name,
+            route=route_of(fighter),
             bears=body_terms(fighter, self.book.settings.frame_rate),
             hurtboxes=hurtbox_terms(fighter),
             attacks=tuple(self.attack(each, fighter) for each in fighter.attacks),
@@ -158,6 +162,7 @@ class _Compiler:
             whole_ticks=whole_ticks,
             cooldown_ticks=ticks_in(cooldown, self.tick_rate),
             states=frozenset(attack.while_),
+            afflicts=tuple(list(self.book.afflictions).index(each) for each in attack.afflicts),
             cost=tuple((pools.index(pool), points) for pool, points in attack.cost.items()),
             charge=self.charge(attack.charge),
             lunge=self.lunge(attack),
@@ -178,6 +183,20 @@ class _Compiler:
                 found.append((at + self.seconds(attack.lunge.seconds), "coast", 0))
         found.sort(key=lambda each: (each[0], ORDER.index(each[1])))
         return [(at * self.tick_rate, action, index) for at, action, index in found]
+
+    def affliction(self, name: str, table: Affliction) -> AfflictionPlan:
+        return AfflictionPlan(
+            name=name,
+            wound=WoundTerms(table.damage, table.kind or ""),
+            every=self.seconds(table.every) * self.tick_rate if table.every else None,
+            lasts=self.seconds(table.seconds) * self.tick_rate,
+            stacking=table.stacking,
+            most=table.most,
+            cured_by=frozenset(table.cured_by),
+            speed_share=table.speed_share,
+            takes_share=table.takes_share,
+            guardless=table.guardless,
+        )
 
     def charge(self, charge: Charge | None) -> ChargePlan | None:
         if charge is None:

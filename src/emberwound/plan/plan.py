@@ -93,6 +93,7 @@ class AttackPlan:
     cooldown_ticks: int
     states: frozenset[str]
     cost: tuple[tuple[int, float], ...]
+    afflicts: tuple[int, ...]
     charge: ChargePlan | None
     lunge: Vector
     pose: int
@@ -112,12 +113,29 @@ class AttackPlan:
 
 
 @dataclass(frozen=True, slots=True)
+class AfflictionPlan:
+    """A lingering wound: its beat and length in exact ticks, and its shares on walking, guarding and taking."""
+
+    name: str
+    wound: WoundTerms
+    every: Fraction | None
+    lasts: Fraction
+    stacking: str
+    most: int
+    cured_by: frozenset[str]
+    speed_share: float
+    takes_share: float
+    guardless: bool
+
+
+@dataclass(frozen=True, slots=True)
 class FighterPlan:
     """A fighter: its id, what it bears, its hurtboxes, attacks by slot, and times in ticks."""
 
     id: int
     name: str
     bears: BodyTerms
+    route: tuple[int, ...]
     hurtboxes: tuple[HurtboxTerms, ...]
     attacks: tuple[AttackPlan, ...]
     speed: float
@@ -175,6 +193,7 @@ class Plan:
     max_shots: int
     house: HouseTerms
     combo_ticks: Fraction
+    afflictions: tuple[AfflictionPlan, ...]
     fighters: tuple[FighterPlan, ...]
     entries: dict[str, EntryPlan]
     wall_names: tuple[str, ...]

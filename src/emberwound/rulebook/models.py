@@ -244,6 +244,23 @@ State = Annotated[
 ]
 
 
+class Affliction(Table):
+    """`[afflictions.X]`: a wound that lingers, dealt `every` so often for `seconds`, and what it does meanwhile."""
+
+    kind: Annotated[Name, NameOf("kinds")] | None = None
+    damage: Damage = 0.0
+    every: LastingTime | None = None
+    seconds: LastingTime
+    stacking: Annotated[Literal["refresh", "add", "strongest"], Allowed('allowed: "refresh", "add" or "strongest"')] = (
+        "refresh"
+    )
+    most: Several = 1
+    cured_by: tuple[Annotated[Name, NameOf("kinds")], ...] = ()
+    speed_share: NotNegative = 1.0
+    takes_share: NotNegative = 1.0
+    guardless: Truth = False
+
+
 class Attack(Table):
     """`[attacks.X]`: what a fighter does when it is told to press or hold X."""
 
@@ -254,6 +271,7 @@ class Attack(Table):
     falloff: Falloff | None = None
     against: dict[Name, NotNegative] = Field(default_factory=dict)
     guard_class: GuardClass = "ordinary"
+    afflicts: tuple[Annotated[Name, NameOf("afflictions")], ...] = ()
     windup: Time = Field(default_factory=lambda: _seconds("0"))
     releases: tuple[Time, ...] = Field(default_factory=lambda: (_seconds("0"),))
     recovery: Time = Field(default_factory=lambda: _seconds("0"))
@@ -362,6 +380,7 @@ class Book(Table):
     settings: Settings = Field(default_factory=Settings)
     kinds: dict[Name, Kind] = Field(default_factory=dict)
     fighters: dict[Name, Fighter] = Field(default_factory=dict)
+    afflictions: dict[Name, Affliction] = Field(default_factory=dict)
     attacks: dict[Name, Attack] = Field(default_factory=dict)
     arenas: dict[Name, Arena] = Field(default_factory=dict)
     bouts: dict[Name, BoutTable] = Field(default_factory=dict)

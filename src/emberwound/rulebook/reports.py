@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from functools import lru_cache
 from typing import TYPE_CHECKING, Any
 
@@ -170,7 +171,7 @@ def _guarded(
     _, amount = before_guard(wound, box, body, house, hit)
     held = before[guard.pool] if guard.pool >= 0 else 0.0
     stopped = stop(guard, amount, float("inf"), held)
-    told = Circumstance(hit.attack, hit.victim, hit.distance, hit.charge, hit.in_a_row, stopped.share, stopped.why)
+    told = replace(hit, guard_share=stopped.share, guard_why=stopped.why)
     return told, stopped.breaks, stopped.drained
 
 

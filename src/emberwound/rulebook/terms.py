@@ -38,13 +38,20 @@ def wound_terms(attack: Attack) -> WoundTerms:
 
 def hurtbox_terms(fighter: Fighter) -> tuple[HurtboxTerms, ...]:
     """A fighter's hurtboxes in file order; without a route of its own one has the fighter's, or the vital pool."""
-    names = list(fighter.pools)
-    vital = next(name for name, pool in fighter.pools.items() if pool.vital)
-    usual = (vital,) if fighter.route is None else fighter.route
+    names, usual = list(fighter.pools), route_of(fighter)
     return tuple(
-        HurtboxTerms(name, box.multiplier, tuple(names.index(pool) for pool in (box.route or usual)))
+        HurtboxTerms(
+            name, box.multiplier, usual if box.route is None else tuple(names.index(pool) for pool in box.route)
+        )
         for name, box in fighter.hurtboxes.items()
     )
+
+
+def route_of(fighter: Fighter) -> tuple[int, ...]:
+    """The pools that a fighter's wounds go through: its route, or the vital pool alone."""
+    vital = next(name for name, pool in fighter.pools.items() if pool.vital)
+    names = list(fighter.pools)
+    return tuple(names.index(pool) for pool in ((vital,) if fighter.route is None else fighter.route))
 
 
 def body_terms(fighter: Fighter, frame_rate: int) -> BodyTerms:

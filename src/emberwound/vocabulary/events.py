@@ -150,6 +150,21 @@ class Healed(Event, frozen=True, kw_only=True, tag="healed"):
     vital_max: float
 
 
+class AfflictionBegan(Event, frozen=True, kw_only=True, tag="affliction_began"):
+    """A lingering wound began or was renewed; there are `count` of it now, and this one ends on `until_tick`."""
+
+    affliction: str
+    count: int
+    until_tick: int
+
+
+class AfflictionEnded(Event, frozen=True, kw_only=True, tag="affliction_ended"):
+    """A lingering wound is over."""
+
+    affliction: str
+    reason: Reason
+
+
 class Died(Event, frozen=True, kw_only=True, tag="died"):
     """A body's vital pool came to zero; exactly one for each life. `cause` is the lethal wound."""
 
@@ -191,6 +206,8 @@ AnyEvent = (
     | Wounded
     | Emptied
     | Healed
+    | AfflictionBegan
+    | AfflictionEnded
     | Died
     | BodyRemoved
     | Respawned

@@ -38,6 +38,10 @@ class Reason(Enum):
     OWN_TEAM = "own_team", "it leaves its own team alone"
     TOUCHED_BEFORE = "touched_before", "it wounds each victim once"
 
+    TIME_OVER = "time_over", "its time was over"
+    CURED = "cured", "it was cured"
+    VICTIM_DIED = "victim_died", "its victim died"
+
     CORPSE_TIME_OVER = "corpse_time_over", "its time on the ground was over"
     NEWER_CORPSE = "newer_corpse", "the seat's next body fell"
     OWNER_DIED = "owner_died", "its owner died"

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from emberwound.bout import attacks, bodies
+from emberwound.bout import afflictions, attacks, bodies
 from emberwound.bout.block import (
     DUE_REMOVE,
     DUE_RESPAWN,
@@ -69,6 +69,7 @@ def _die(world: World, slain: Slain) -> None:
     older = bodies.corpse_of(world, seat)
     if older is not None:
         bodies.remove(world, older, Reason.NEWER_CORPSE)
+    afflictions.end_all(world, row, Reason.VICTIM_DIED, slain.time)
     bodies.fall(world, row, died)
     block.seat_marks[SEAT_DIED, seat] = died
     for mark in (SEAT_HOLD, SEAT_CHAIN, SEAT_TOLD):

@@ -5,11 +5,13 @@ from __future__ import annotations
 from bisect import bisect_right
 from typing import TYPE_CHECKING
 
-from emberwound.bout import attacks, bodies, shots
+from emberwound.bout import afflictions, attacks, bodies, shots
 from emberwound.bout.block import (
     ASKED,
     CURSOR,
+    DUE_AFFLICTION,
     DUE_LIFE,
+    MOST_AFFLICTIONS,
     NEXT_DUE,
     SEAT_DIED,
     SEAT_LIFE,
@@ -49,7 +51,10 @@ def _id(world: World, timer: int, column: int) -> int:
     """What decides between columns whose timers are up in one tick: the body's, the shot's or the seat's id."""
     if timer == DUE_LIFE:
         return int(world.block.shot_marks[MARK_ID, column])
-    return int(world.block.body_marks[FRAME_ID, column]) if timer < DUE_LIFE else column
+    if timer > DUE_LIFE:
+        return column
+    row = column // MOST_AFFLICTIONS if timer == DUE_AFFLICTION else column
+    return int(world.block.body_marks[FRAME_ID, row])
 
 
 def _corpse_goes(world: World, row: int) -> None:
@@ -58,6 +63,10 @@ def _corpse_goes(world: World, row: int) -> None:
 
 def _attack_goes_on(world: World, row: int) -> None:
     attacks.run_stages(world, row)
+
+
+def _affliction_works(world: World, column: int) -> None:
+    afflictions.work(world, column)
 
 
 def _shot_burns_out(world: World, row: int) -> None:
@@ -83,6 +92,7 @@ def _order_is_due(world: World, seat: int) -> None:
 _TAKERS = (
     _corpse_goes,
     _attack_goes_on,
+    _affliction_works,
     _shot_burns_out,
     _seat_enters,
     _seat_respawns,

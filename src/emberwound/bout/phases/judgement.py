@@ -6,7 +6,7 @@ from heapq import heapify, heappop, heappush
 from math import dist
 from typing import TYPE_CHECKING
 
-from emberwound.bout import contacts, shots
+from emberwound.bout import afflictions, contacts, shots
 from emberwound.bout.block import SHOT_BOUNCES, SHOT_CHARGE, SHOT_PIERCES, SHOT_RELEASED, TICK
 from emberwound.bout.wounds import Blow, heal_all, strike
 from emberwound.geometry.contact import FOUND_FRACTION, FOUND_LEG, FOUND_SECONDS, FOUND_SHAPE, FOUND_WHAT, FOUND_X
@@ -55,10 +55,12 @@ CLEAR = 1e-12
 
 
 def judgement(world: World) -> None:
-    """Judge rays, then contacts in the order of impact time, attacker's seat, and shot.
+    """Judge afflictions and rays, then contacts in the order of impact time, attacker's seat, and shot.
 
     A shot that goes on after a contact is asked for its next one in the same tick, which takes its place in the order.
     """
+    if world.smarting:
+        afflictions.judge(world)
     for ray in world.rays:
         _judge_ray(world, ray)
     world.rays.clear()

@@ -8,7 +8,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING, Any
 
 from emberwound.rulebook.checks.arenas import check_arena
-from emberwound.rulebook.checks.attacks import check_attack
+from emberwound.rulebook.checks.attacks import check_affliction, check_attack
 from emberwound.rulebook.checks.bouts import check_bout
 from emberwound.rulebook.checks.fighters import check_fighter
 from emberwound.rulebook.checks.reading import Findings, items, table
@@ -32,6 +32,7 @@ def crosscheck(raw: dict[str, Any], file: str, steps: Sequence[str] = ()) -> lis
     sections = (
         ("fighters", check_fighter),
         ("attacks", check_attack),
+        ("afflictions", check_affliction),
         ("arenas", check_arena),
         ("bouts", check_bout),
     )

@@ -131,3 +131,20 @@ def _owner(found: Findings, key: Key, attack: dict[str, Any], fighter: str, owne
         elif most is not None and (number(cost) or 0.0) > most:
             allowed = f"{fighter} never holds more than {most:g}; it could never begin this"
             found.report((*key, "cost", pool), str(cost), allowed)
+
+
+def check_affliction(found: Findings, name: str) -> None:
+    """All that must fit within an affliction."""
+    key: Key = ("afflictions", name)
+    table_ = table(found.raw, "afflictions", name)
+    damage, every, seconds = number(table_.get("damage")) or 0.0, table_.get("every"), table_.get("seconds")
+    if damage > 0.0 and "kind" not in table_:
+        found.report((*key, "kind"), "missing", "required where damage is above 0: what kind of wound is it?")
+    if (damage > 0.0) != ("every" in table_):
+        seen = "no damage to deal" if "every" in table_ else f"{damage:g} never dealt"
+        found.report((*key, "every"), seen, "damage and every belong together")
+    beat, whole = found.seconds(every), found.seconds(seconds)
+    if beat is not None and whole is not None and beat > whole:
+        found.report((*key, "every"), str(every), f"it would never work: it is over after {seconds} s")
+    if "most" in table_ and table_.get("most") != 1 and table_.get("stacking") != "add":
+        found.report((*key, "most"), str(table_["most"]), 'only stacking = "add" has more than one at a time')
