@@ -15,6 +15,8 @@ from typing import TYPE_CHECKING
 
 import emberwound as ew
 from emberwound import events
+from emberwound.bout.phases import PHASES
+from emberwound.bout.phases.judgement import judgement
 from plain_duel import Happening, PlainDuel
 
 if TYPE_CHECKING:
@@ -70,6 +72,28 @@ def timed(
     return found
 
 
+def judgement_cost(rules: ew.Rulebook, repeats: int) -> tuple[float, float]:
+    """Median microseconds of judging a tick in which a shot wounds somebody, and of one wound asked of the rules."""
+    spent, asked = [], []
+    for _ in range(repeats):
+        bout = ew.Bout.scripted(rules, BOUT)
+        world = bout.world
+        for _ in range(bout.script_ticks or 0):
+            for phase in PHASES:
+                before = len(world.events)
+                start = perf_counter_ns()
+                phase(world)
+                cost = perf_counter_ns() - start
+                if phase is judgement and any(isinstance(event, events.Wounded) for event in world.events[before:]):
+                    spent.append(cost)
+            world.events, world.inputs = [], []
+    for _ in range(100 * repeats):
+        start = perf_counter_ns()
+        rules.wound("flare", "wader", hurtbox="head")
+        asked.append(perf_counter_ns() - start)
+    return median(spent) / 1000, median(asked) / 1000
+
+
 def main() -> int:
     """Print the table; exit code 1 when the two disagree."""
     repeats = int(sys.argv[1]) if len(sys.argv) > 1 else 20
@@ -103,6 +127,8 @@ def main() -> int:
     per_second = repeats * ticks / a * 1e9
     print(f"{'all':24}{ticks:>7}{b / a:>14.2f}{a / repeats / ticks / 1000:>10.2f}{b / repeats / ticks / 1000:>11.2f}")
     print(f"\n{per_second:,.0f} ticks a second: {per_second / 60:,.0f} times real time at 60")
+    judged, asked = judgement_cost(rules, repeats)
+    print(f"judgement of a tick with a wound: {judged:.1f} µs; rules.wound: {asked:.1f} µs, at the median")
     return 0
 
 

@@ -82,7 +82,9 @@ def _span(body: int) -> range:
 def _columns(world: World, body: int) -> list[int]:
     if not world.plan.afflictions:
         return []
-    return [column for column in _span(body) if world.block.afflicted_marks[AFFLICTED, column]]
+    first = body * MOST_AFFLICTIONS
+    marks = world.block.afflicted_marks[AFFLICTED, first : first + MOST_AFFLICTIONS].tolist()
+    return [first + number for number, mark in enumerate(marks) if mark]
 
 
 def _index(world: World, column: int) -> int:

@@ -34,6 +34,14 @@ class Blow(NamedTuple):
     travel: Vector
 
 
+class Struck(NamedTuple):
+    """What a blow touched: the column of the hurtbox, the place, and the exact time."""
+
+    shape: int
+    position: Vector
+    time: float
+
+
 class Landed(NamedTuple):
     """Where and when a blow landed: the body, its hurtbox's number, the place, and the exact time."""
 
@@ -43,13 +51,13 @@ class Landed(NamedTuple):
     time: float
 
 
-def strike(world: World, blow: Blow, shape: int, position: Vector, time: float) -> tuple[int, str, str]:
-    """Let a blow take effect on the body whose hurtbox is `shape`; the event it ends in, the seat, the hurtbox.
+def strike(world: World, blow: Blow, struck: Struck) -> tuple[int, str, str]:
+    """Let a blow take effect on the body it struck; the event it ends in, the seat, the hurtbox.
 
     Healing waits until all wounds of the tick are judged; it then ends in the event of its release.
     """
-    body, part = divmod(shape, world.plan.most_hurtboxes)
-    landed = Landed(body, part, position, time)
+    body, part = divmod(struck.shape, world.plan.most_hurtboxes)
+    landed = Landed(body, part, struck.position, struck.time)
     fighter = bodies.fighter_of(world, body)
     seat = world.names[world.block.body_marks[FRAME_OWNER, body] - 1]
     hurtbox = fighter.hurtboxes[part].name

@@ -3,14 +3,13 @@
 from __future__ import annotations
 
 from heapq import heapify, heappop, heappush
-from math import dist
+from math import dist, expm1
 from typing import TYPE_CHECKING
 
 from emberwound.bout import afflictions, contacts, shots
-from emberwound.bout.block import SHOT_BOUNCES, SHOT_CHARGE, SHOT_PIERCES, SHOT_RELEASED, TICK
-from emberwound.bout.wounds import Blow, heal_all, strike
+from emberwound.bout.block import SHOT_BOUNCES, SHOT_CHARGE, SHOT_FIGHTER, SHOT_PIERCES, SHOT_RELEASED, SHOT_SLOT, TICK
+from emberwound.bout.wounds import Blow, Struck, heal_all, strike
 from emberwound.geometry.contact import FOUND_FRACTION, FOUND_LEG, FOUND_SECONDS, FOUND_SHAPE, FOUND_WHAT, FOUND_X
-from emberwound.geometry.flight import reach_of, rise_at
 from emberwound.geometry.legs import (
     LEG_BEGIN,
     LEG_DRAG,
@@ -27,7 +26,6 @@ from emberwound.geometry.legs import (
     MET_RANGE,
     MET_SHAPE,
     SHAPE_BODY,
-    SHAPE_OWNER,
     WALL_FLOOR,
 )
 from emberwound.geometry.pose import skin_normal
@@ -84,48 +82,50 @@ def _judge_contacts(world: World) -> None:
 
 
 def _found(world: World, count: int) -> list[Contact]:
-    marks = world.block.shot_marks
     lines = world.found[:, :count].T.tolist()
     lines_marks = world.found_marks[:, :count].T.tolist()
-    rows = [line[FOUND_LEG] for line in lines_marks]
-    owners, numbers = marks[MARK_OWNER, rows].tolist(), marks[MARK_ID, rows].tolist()
-    keys = [line[FOUND_FRACTION] for line in lines]
-    return list(zip(keys, owners, numbers, lines, lines_marks, strict=True))
+    marks = world.block.shot_marks[:, [line[FOUND_LEG] for line in lines_marks]].T.tolist()
+    return [
+        (line[FOUND_FRACTION], mark[MARK_OWNER], mark[MARK_ID], line, line_marks)
+        for line, line_marks, mark in zip(lines, lines_marks, marks, strict=True)
+    ]
 
 
 def _judge(world: World, line: list[float], line_marks: list[int]) -> bool:
     """Judge one contact; whether the shot goes on."""
     block = world.block
     row, what, shape = line_marks[FOUND_LEG], line_marks[FOUND_WHAT], line_marks[FOUND_SHAPE]
+    leg, mark = block.shots[:, row].tolist(), block.shot_marks[:, row].tolist()
     seconds = line[FOUND_SECONDS]
-    tick, begin = float(block.shots[LEG_TICK, row]), float(block.shots[LEG_BEGIN, row])
-    time = tick / world.plan.tick_rate + begin + seconds
+    time = leg[LEG_TICK] / world.plan.tick_rate + leg[LEG_BEGIN] + seconds
     position = (line[FOUND_X], line[FOUND_X + 1], line[FOUND_X + 2])
-    if what == MET_SHAPE and block.shape_marks[SHAPE_OWNER, shape]:
-        return _hit(world, row, shape, position, time)
-    at_birth = seconds == 0.0 and begin == 0.0
+    if what == MET_SHAPE and shape < block.first_wall:
+        blow = _blow(world, leg, mark, position, seconds)
+        return _hit(world, row, blow, Struck(shape, position, time))
+    at_birth = seconds == 0.0 and leg[LEG_BEGIN] == 0.0
     wall = world.plan.wall_names[shape - block.first_wall] if what == MET_SHAPE else None
-    if what in (MET_SHAPE, MET_FLOOR) and not at_birth and block.shot_marks[SHOT_BOUNCES, row]:
+    if what in (MET_SHAPE, MET_FLOOR) and not at_birth and mark[SHOT_BOUNCES]:
         _bounce(world, row, shape if what == MET_SHAPE else None, position, seconds)
         return True
     shots.end(world, row, ENDS[what][at_birth], position, time=time, wall=wall)
     return False
 
 
-def _hit(world: World, row: int, shape: int, position: Vector, time: float) -> bool:
-    block = world.block
-    marks = block.shot_marks
-    attack, mark = shots.attack_of(world, row), marks[:, row].tolist()
-    charge = shots.charged(attack, float(block.shots[SHOT_CHARGE, row]), "damage") if attack.charge else None
-    leg = block.shots[:, row].tolist()
-    flown = time - leg[LEG_TICK] / world.plan.tick_rate - leg[LEG_BEGIN]
-    velocity = _velocity_at(leg, flown)
+def _blow(world: World, leg: list[float], mark: list[int], position: Vector, seconds: float) -> Blow:
+    attack = world.plan.fighters[mark[SHOT_FIGHTER]].attacks[mark[SHOT_SLOT]]
+    charge = shots.charged(attack, leg[SHOT_CHARGE], "damage") if attack.charge else None
     distance = dist(position, leg[LEG_ORIGIN : LEG_ORIGIN + 3])
-    blow = Blow(mark[MARK_OWNER] - 1, attack, mark[MARK_ID], mark[SHOT_RELEASED], charge, distance, velocity)
-    wound, seat, hurtbox = strike(world, blow, shape, position, time)
-    if mark[SHOT_PIERCES]:
+    velocity = _velocity_at(leg, seconds)
+    return Blow(mark[MARK_OWNER] - 1, attack, mark[MARK_ID], mark[SHOT_RELEASED], charge, distance, velocity)
+
+
+def _hit(world: World, row: int, blow: Blow, struck: Struck) -> bool:
+    shape, position, time = struck
+    wound, seat, hurtbox = strike(world, blow, struck)
+    marks = world.block.shot_marks
+    if blow.attack.launch and blow.attack.launch.pierce and marks[SHOT_PIERCES, row]:
         marks[SHOT_PIERCES, row] -= 1
-        block.touched[marks[MARK_PASSED, row], row] = block.shape_marks[SHAPE_BODY, shape]
+        world.block.touched[marks[MARK_PASSED, row], row] = world.block.shape_marks[SHAPE_BODY, shape]
         marks[MARK_PASSED, row] += 1
         return True
     shots.end(world, row, Reason.HIT, position, time=time, seat=seat, cause=wound, hurtbox=hurtbox)
@@ -168,10 +168,11 @@ def _bounce(world: World, row: int, shape: int | None, position: Vector, seconds
 
 
 def _velocity_at(leg: list[float], seconds: float) -> Vector:
-    """The velocity of a leg some time after its start."""
+    """The velocity of a leg some time after its start: v e^(-k t) - g (1 - e^(-k t)) / k, as in `geometry.flight`."""
     drag = leg[LEG_DRAG]
-    slower = 1.0 - drag * reach_of(drag, seconds) if drag else 1.0
-    rise = rise_at(leg[LEG_VX + 2], leg[LEG_GRAVITY], drag, seconds)
+    counts = -expm1(-drag * seconds) / drag if drag else seconds
+    slower = 1.0 - drag * counts
+    rise = leg[LEG_VX + 2] * slower - leg[LEG_GRAVITY] * counts
     return (leg[LEG_VX] * slower, leg[LEG_VX + 1] * slower, rise)
 
 
@@ -193,7 +194,7 @@ def _judge_ray(world: World, ray: Ray) -> None:
     for touch in touched[:most]:
         distance = touch.share * attack.ray_range
         blow = Blow(flight.seat, attack, ray.number, ray.released, charge, distance, flight.direction)
-        cause, seat, hurtbox = strike(world, blow, touch.shape, touch.position, time)
+        cause, seat, hurtbox = strike(world, blow, Struck(touch.shape, touch.position, time))
     stopped = len(touched) >= most
     if stopped:
         reason, position, wall = Reason.HIT, touched[most - 1].position, None
