@@ -238,10 +238,10 @@ def test_the_chronicle_knows_its_own_steps_and_asks_for_them(tmp_path: Path) -> 
 
 
 def test_targets_are_left_alone_for_one_stated_reason() -> None:
-    numbers, flags = product((1, 2), repeat=3), list(product((False, True), repeat=4))
-    for (owner, team, layer), (alive, touched, own, friend) in product(numbers, flags):
-        reach = Reach(owner=1, team=1, layers=1, may_touch_owner=own, may_touch_team=friend)
-        reason = refusal(reach, Target(owner, team, layer, alive, touched))
+    numbers, flags = product((1, 2), repeat=3), list(product((False, True), repeat=6))
+    for (owner, team, layer), (alive, protected, touched, own, friend, fatal) in product(numbers, flags):
+        reach = Reach(1, 1, 1, own, friend, touch_again_every=0.5, ignores_protection=fatal)
+        reason = refusal(reach, Target(owner, team, layer, alive, protected, 0.4 if touched else None))
         if not alive:
             assert reason is Reason.TARGET_DEAD
         elif layer == 2:
@@ -250,8 +250,59 @@ def test_targets_are_left_alone_for_one_stated_reason() -> None:
             assert reason is Reason.OWN_BODY
         elif owner == 2 and team == 1 and not friend:
             assert reason is Reason.OWN_TEAM
+        elif protected and not fatal:
+            assert reason is Reason.PROTECTED
         else:
             assert reason is (Reason.TOUCHED_BEFORE if touched else None)
+    once, again = Reach(1, 1, 1), Reach(1, 1, 1, touch_again_every=0.5)
+    times = (0.0, 0.49, 0.5)
+    assert [refusal(once, Target(2, 2, 1, touched_ago=ago)) for ago in times] == [Reason.TOUCHED_BEFORE] * 3
+    assert [refusal(again, Target(2, 2, 1, touched_ago=ago)) for ago in times] == [Reason.TOUCHED_BEFORE] * 2 + [None]
+
+
+def test_a_pool_of_another_size_keeps_its_share_for_this_life() -> None:
+    bout, amber, post = field(damage=75)
+    recorder = ew.Recorder(bout)
+    dart(bout, amber)
+    assert post.pools["health"] == 45
+    post.resize("health", 180)
+    post.resize("glass", 60)
+    assert [post.pools[name] for name in ("health", "glass")] == [90, 0]
+    assert post.pool_sizes["health"] == 180
+    found = dart(bout, amber)
+    (wounded,) = only(events.Wounded, found)
+    assert (wounded.vital_left, wounded.vital_max) == (15, 180)
+    dart(bout, amber, press="mend")
+    assert post.pools["health"] == 35
+    steps(bout, 600)
+    assert post.pools["glass"] == 60
+    chronicle = recorder.chronicle()
+    assert to_lines(ew.rerun(chronicle)) == to_lines(chronicle)
+    with pytest.raises(ew.BoutError, match=r"no pool of warden 'helth' \(did you mean 'health'\?\)"):
+        post.resize("helth", 5)
+    with pytest.raises(ew.BoutError, match="maximum: give a number above 0, up to 1e9; got 0"):
+        post.resize("health", 0)
+
+
+@pytest.mark.parametrize("order", [(0, 1, 2), (2, 1, 0), (1, 2, 0)])
+def test_the_order_in_which_fighters_entered_changes_no_wound(order: tuple[int, ...]) -> None:
+    combo = "combo = { seconds = 0.5, shares = [1, 0.5] }"
+    text = field(settings=combo, damage=9, dart=BURNING)[0].rules
+    told = []
+    for entered in ((0, 1, 2), order):
+        bout = ew.Bout(text, arena="range")
+        places = [("thrower", "amber", (0, 0)), ("thrower", "beryl", (2, 0)), ("warden", "post", (10, 0))]
+        for number in entered:
+            fighter, seat, at = places[number]
+            bout.enter(fighter, seat=seat, at=at, team=None if seat == "post" else "lamps")
+        found = []
+        for number in range(6):
+            bout.seat("amber").order(press="dart")
+            bout.seat("beryl").order(press="dart")
+            found += steps(bout, 11 + number)
+        wounds = only(events.Wounded, found)
+        told.append([(event.time, event.by, event.attack, event.amount, event.vital_left) for event in wounds])
+    assert told[0] == told[1]
 
 
 BURNING = 'afflicts = ["burning"]'

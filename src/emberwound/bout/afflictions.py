@@ -171,7 +171,7 @@ def judge(world: World) -> None:
     for body, index, by, strength, cause in world.smarting:
         plan = world.plan.afflictions[index]
         fighter = bodies.fighter_of(world, body)
-        bears, before = fighter.bears, pools.values(world, body)
+        bears, before = pools.bears_of(world, body), pools.values(world, body)
         everywhere = HurtboxTerms(ALL_OVER, 1.0, fighter.route)
         charge = strength if strength != 1.0 else None
         hit = Circumstance(plan.name, fighter.name, charge=charge, marked=marked(world, body))

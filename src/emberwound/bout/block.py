@@ -56,12 +56,13 @@ BODY_ROWS = FRAME_ROWS + 1
     BODY_GUARD_SINCE,
     BODY_GUARD_BACK,
     BODY_GUARDLESS,
-) = range(FRAME_MARKS, FRAME_MARKS + 11)
-BODY_MARKS = FRAME_MARKS + 11
+    BODY_RESIZED,
+) = range(FRAME_MARKS, FRAME_MARKS + 12)
+BODY_MARKS = FRAME_MARKS + 12
 """Marks of a body after those of `geometry.pose`: slot + 1 of its attack; the `seq` of what began and ended it; the
 tick its attack or its row of held repeats started on, the number of the repeat, the next stage; and the tick + 1 since
 which it charges; the tick since which its guard is up, that on which a broken one comes back, and
-whether an affliction keeps it down."""
+whether an affliction keeps it down; and whether its pools are of other sizes than its fighter's."""
 
 LIVE, CORPSE = 1, 2
 
@@ -135,6 +136,7 @@ class Block:
             "ready": (whole, max(plan.most_attacks, 1), bodies),
             "pools": (real, plan.most_pools, bodies),
             "pools_since": (whole, plan.most_pools, bodies),
+            "pools_max": (real, plan.most_pools, bodies),
             "row_counts": (whole, plan.max_seats if plan.combo_ticks else 1, bodies),
             "row_times": (real, plan.max_seats if plan.combo_ticks else 1, bodies),
             "afflicted": (real, 1, lingering),
@@ -174,6 +176,7 @@ class Block:
         self.ready = wholes("ready")
         self.pools = reals("pools")
         self.pools_since = wholes("pools_since")
+        self.pools_max = reals("pools_max")
         self.row_counts = wholes("row_counts")
         self.row_times = reals("row_times")
         self.afflicted = reals("afflicted")

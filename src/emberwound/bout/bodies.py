@@ -260,7 +260,8 @@ def remove(world: World, row: int, reason: Reason) -> None:
         reason=reason,
     )
     rows = (block.row_counts, block.row_times)
-    for view in (block.bodies, block.body_marks, block.ready, block.pools, block.pools_since, *rows):
+    pooled = (block.pools, block.pools_since, block.pools_max)
+    for view in (block.bodies, block.body_marks, block.ready, *pooled, *rows):
         view[:, row] = 0
     for timer in (DUE_REMOVE, DUE_STAGE):
         block.timers[timer][row] = NEVER

@@ -160,7 +160,9 @@ class Bout:
             return
         seat = self.seat(given.seat)
         figures = {name: getattr(given, name) for name in given.__struct_fields__[3:]}
-        if "position" in figures:
+        if "maximum" in figures:
+            seat.resize(**figures)
+        elif "position" in figures:
             seat.place(figures.pop("position"), **figures)
         else:
             seat.order(**figures)

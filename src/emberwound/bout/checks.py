@@ -89,6 +89,13 @@ def called(what: str, value: object) -> str:
     return value
 
 
+def amount(what: str, value: object) -> float:
+    """A finite number above 0."""
+    if isinstance(value, bool) or not isinstance(value, int | float) or not 0.0 < value <= 1e9:
+        raise BoutError(f"{what}: give a number above 0, up to 1e9; got {value!r}")
+    return float(value)
+
+
 def count(what: str, value: object, low: int, high: int) -> int:
     """A whole number between two others."""
     if isinstance(value, bool) or not isinstance(value, int) or not low <= value <= high:

@@ -36,8 +36,9 @@ from emberwound.bout.block import (
     SEATS,
     TICK,
 )
-from emberwound.bout.bodies import stand
-from emberwound.vocabulary.orders import Enter, Order, Place
+from emberwound.bout.bodies import row_of, stand
+from emberwound.bout.pools import resize
+from emberwound.vocabulary.orders import Enter, Order, Place, Resize
 
 if TYPE_CHECKING:
     from emberwound.bout.world import World
@@ -52,6 +53,8 @@ def take(world: World, given: Input) -> None:
         _order(world, world.names.index(given.seat), given)
     elif isinstance(given, Place):
         _place(world, world.names.index(given.seat), given)
+    elif isinstance(given, Resize):
+        _resize(world, world.names.index(given.seat), given)
     world.inputs.append(given)
 
 
@@ -137,3 +140,10 @@ def _place(world: World, seat: int, given: Place) -> None:
     asked = int(block.seat_marks[SEAT_ASKED, seat]) & ~ASKED_TELEPORT
     block.seat_marks[SEAT_ASKED, seat] = asked | ASKED_PLACE | (ASKED_TELEPORT if given.teleport else 0)
     world.counts[ASKED] = 1
+
+
+def _resize(world: World, seat: int, given: Resize) -> None:
+    row = row_of(world, seat)
+    if row is not None:
+        names = [pool.name for pool in world.fighter_of_seat(seat).bears.pools]
+        resize(world, row, names.index(given.pool), given.maximum)

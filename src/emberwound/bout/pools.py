@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from math import ceil
 from typing import TYPE_CHECKING
 
-from emberwound.bout.block import CORPSE, TICK
-from emberwound.combat.pools import refilled, seconds_until
+from emberwound.bout.block import BODY_RESIZED, CORPSE, TICK
+from emberwound.combat.pools import refilled, resized, seconds_until
 from emberwound.geometry.pose import FRAME_LIVE, FRAME_MODEL
 from emberwound.vocabulary.events import Emptied
 
@@ -14,12 +15,37 @@ if TYPE_CHECKING:
     from collections.abc import Sequence
 
     from emberwound.bout.world import World
+    from emberwound.combat.terms import BodyTerms
+
+
+def bears_of(world: World, row: int) -> BodyTerms:
+    """What a body bears, its pools as large as they are in this life."""
+    block = world.block
+    bears = world.plan.fighters[int(block.body_marks[FRAME_MODEL, row])].bears
+    if not block.body_marks[BODY_RESIZED, row]:
+        return bears
+    sizes = block.pools_max[: len(bears.pools), row].tolist()
+    sized = tuple(replace(pool, maximum=size) for pool, size in zip(bears.pools, sizes, strict=True))
+    return replace(bears, pools=sized)
+
+
+def resize(world: World, row: int, index: int, maximum: float) -> None:
+    """Change the maximum of a body's pool for this life; its value keeps its share of it."""
+    block = world.block
+    bears, before = bears_of(world, row), values(world, row)
+    after = [*before]
+    after[index] = resized(before[index], bears.pools[index].maximum, maximum)
+    sizes = [pool.maximum for pool in bears.pools]
+    sizes[index] = maximum
+    block.pools_max[: len(sizes), row] = sizes
+    block.body_marks[BODY_RESIZED, row] = 1
+    spend(world, row, before, after)
 
 
 def values(world: World, row: int) -> list[float]:
     """What each pool of a body holds at the start of this tick, refilled since it last lost points."""
     block, tick = world.block, world.counts[TICK]
-    bears = world.plan.fighters[int(block.body_marks[FRAME_MODEL, row])].bears
+    bears = bears_of(world, row)
     count = len(bears.pools)
     found: list[float] = block.pools[:count, row].tolist()
     if not bears.refills:
@@ -38,7 +64,7 @@ def spend(world: World, row: int, before: Sequence[float], after: Sequence[float
     What lost points refills after its delay, counted from now; what gained goes on refilling.
     """
     block, tick = world.block, world.counts[TICK]
-    bears = world.plan.fighters[int(block.body_marks[FRAME_MODEL, row])].bears
+    bears = bears_of(world, row)
     emptied = []
     for index, (old, new) in enumerate(zip(before, after, strict=True)):
         if old == new:
@@ -60,7 +86,7 @@ def tell_emptied(world: World, seat: str, names: Sequence[str], cause: int, time
 def tick_of(world: World, row: int, index: int, wanted: float) -> int | None:
     """The tick on which a pool of a body will hold `wanted` points if nothing changes; None for never."""
     block = world.block
-    pool = world.plan.fighters[int(block.body_marks[FRAME_MODEL, row])].bears.pools[index]
+    pool = bears_of(world, row).pools[index]
     wait = seconds_until(pool, float(block.pools[index, row]), wanted)
     if wait is None:
         return None

@@ -7,10 +7,11 @@ from typing import TYPE_CHECKING
 from emberwound.bout import bodies, checks
 from emberwound.bout.block import BODY_CHARGING, SEAT_LIFE, SEAT_LIVES, SEAT_TEAM, TICK
 from emberwound.bout.inputs import take
+from emberwound.bout.pools import bears_of
 from emberwound.bout.pools import values as current
 from emberwound.geometry.pose import FRAME_AHEAD, FRAME_START
 from emberwound.vocabulary.errors import BoutError
-from emberwound.vocabulary.orders import Order, Place
+from emberwound.vocabulary.orders import Order, Place, Resize
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
@@ -103,6 +104,20 @@ class Seat:
         )
         take(self._world, given)
 
+    def resize(self, pool: str, maximum: float) -> None:
+        """Change the maximum of one of the living body's pools, for this life; the pool keeps its share of it.
+
+        So a full pool stays full and an empty one empty. Raises BoutError for an unknown pool, a maximum that is not
+        above 0, and a seat without a living body.
+        """
+        fighter = self._world.fighter_of_seat(self._index)
+        known = checks.name(f"pool of {fighter.name}", pool, [each.name for each in fighter.bears.pools])
+        size = checks.amount("maximum", maximum)
+        if self._body is None:
+            raise BoutError(f"seat {self.name!r} has no living body to resize a pool of; wait for its respawn")
+        given = Resize(tick=self._world.counts[TICK], seat=self.name, source="host", pool=known, maximum=size)
+        take(self._world, given)
+
     @property
     def fighter(self) -> str:
         """The name of its fighter."""
@@ -161,6 +176,12 @@ class Seat:
         pools = self._world.fighter_of_seat(self._index).bears.pools
         held = current(self._world, row)
         return {pool.name: value for pool, value in zip(pools, held, strict=True)}
+
+    @property
+    def pool_sizes(self) -> dict[str, float]:
+        """The maximum of each pool of its living body; empty without one."""
+        row = self._body
+        return {} if row is None else {pool.name: pool.maximum for pool in bears_of(self._world, row).pools}
 
     @property
     def _body(self) -> int | None:

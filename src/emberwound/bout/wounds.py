@@ -71,7 +71,7 @@ def _wound(world: World, blow: Blow, landed: Landed) -> int:
     block, plan = world.block, world.plan
     body, part, position, time = landed
     fighter = bodies.fighter_of(world, body)
-    bears, hurtbox = fighter.bears, fighter.hurtboxes[part]
+    bears, hurtbox = pools.bears_of(world, body), fighter.hurtboxes[part]
     row = _in_a_row(world, blow.by, body, time) if plan.combo_ticks else 0
     marked = afflictions.marked(world, body) if plan.afflictions else 1.0
     hit = Circumstance(blow.attack.name, fighter.name, blow.distance, blow.charge, row, marked)
@@ -174,7 +174,7 @@ def heal_all(world: World) -> None:
     """Mend what this tick's healing blows mend, after all its wounds; they undo no death."""
     for blow, landed in world.healing:
         fighter = bodies.fighter_of(world, landed.body)
-        bears, hurtbox = fighter.bears, fighter.hurtboxes[landed.part]
+        bears, hurtbox = pools.bears_of(world, landed.body), fighter.hurtboxes[landed.part]
         before = pools.values(world, landed.body)
         hit = Circumstance(blow.attack.name, fighter.name, blow.distance, blow.charge)
         ledger, after = mend(blow.attack.wound, bears, hurtbox.route, before, hit)

@@ -47,5 +47,12 @@ class Place(Input, frozen=True, kw_only=True, tag="place"):
     teleport: bool = False
 
 
-AnyInput = Enter | Order | Place
+class Resize(Input, frozen=True, kw_only=True, tag="resize"):
+    """The maximum of a pool of a seat's body was changed for this life; the pool keeps its share of it."""
+
+    pool: str
+    maximum: float
+
+
+AnyInput = Enter | Order | Place | Resize
 """Every input there is, as one type to decode into."""

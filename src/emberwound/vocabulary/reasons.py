@@ -36,6 +36,7 @@ class Reason(Enum):
     OTHER_LAYER = "other_layer", "it does not touch that layer"
     OWN_BODY = "own_body", "it leaves its owner alone"
     OWN_TEAM = "own_team", "it leaves its own team alone"
+    PROTECTED = "protected", "the target is protected"
     TOUCHED_BEFORE = "touched_before", "it wounds each victim once"
 
     TIME_OVER = "time_over", "its time was over"
