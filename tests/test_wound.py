@@ -266,7 +266,9 @@ def test_a_wound_can_be_asked_of_the_rules_alone() -> None:
     ]
     assert report.to_dict()["after"] == {"shield": 0, "health": 70}
     guarded = rules.wound("dart", "post", guarded=True)
-    assert (guarded.ledger.amount, guarded.before["shield"], guarded.guard_breaks) == (5, 20, False)
+    assert (guarded.ledger.amount, guarded.drained, guarded.guard_breaks) == (5, 40, False)
+    assert (guarded.before["shield"], guarded.after["shield"]) == (60, 15)
+    assert str(guarded).endswith("left: shield 15, health 90, 40 drained by the guard")
     assert rules.wound("dart", "post", guarded=True, pools={"shield": 40}).guard_breaks
     assert rules.wound("dart", "post", pools={"shield": 0, "health": 20}).kills
     for how, message in (

@@ -105,8 +105,7 @@ def show_wound(console: Console, report: WoundReport) -> None:
         table.add_row(step.rule, f"{step.before:g}", f"{step.after:g}", Text(step.why))
     console.print(table)
     left = ", ".join(f"{name} {report.before[name]:g} -> {value:g}" for name, value in report.after.items())
-    ends = (", dead" if report.kills else "") + (", the guard breaks" if report.guard_breaks else "")
-    console.print(f"pools: {left}{ends}")
+    console.print(f"pools: {left}{report.outcome()}")
 
 
 def match_rows(rows: Iterable[MatchRow]) -> Table:

@@ -30,7 +30,10 @@ MOST_HITS = 10_000
 
 
 class WoundReport(msgspec.Struct, frozen=True, kw_only=True):
-    """One wound: who by what on whom and where, the ledger, every pool before and after, and whether it kills."""
+    """One wound: who by what on whom and where, the ledger, every pool before and after, and whether it kills.
+
+    `drained` is what a guard cost its pool before the wound; `before` is before that too.
+    """
 
     attack: str
     victim: str
@@ -39,12 +42,18 @@ class WoundReport(msgspec.Struct, frozen=True, kw_only=True):
     before: dict[str, float]
     after: dict[str, float]
     kills: bool
+    drained: float = 0.0
     guard_breaks: bool = False
 
     def to_dict(self) -> dict[str, Any]:
         """All of it as plain values."""
         found: dict[str, Any] = msgspec.to_builtins(self)
         return found
+
+    def outcome(self) -> str:
+        """What came of it besides the pools, as words to follow them."""
+        cost = f", {self.drained:g} drained by the guard" if self.drained else ""
+        return cost + (", the guard breaks" if self.guard_breaks else "") + (", dead" if self.kills else "")
 
     def __str__(self) -> str:
         wide = max(len(step.rule) for step in self.ledger.steps)
@@ -53,8 +62,7 @@ class WoundReport(msgspec.Struct, frozen=True, kw_only=True):
             f"  {step.rule:{wide}}  {step.before:>8g} -> {step.after:<8g} {step.why}" for step in self.ledger.steps
         ]
         left = ", ".join(f"{name} {value:g}" for name, value in self.after.items())
-        end = ", dead" if self.kills else ""
-        return "\n".join([*lines, f"  left: {left}{end}{', guard broken' if self.guard_breaks else ''}"])
+        return "\n".join([*lines, f"  left: {left}{self.outcome()}"])
 
 
 @lru_cache(maxsize=4096)
@@ -96,15 +104,15 @@ def report(rules: Rulebook, attack: str, victim: str, **how: Any) -> WoundReport
     if isinstance(in_a_row, bool) or not isinstance(in_a_row, int) or in_a_row < 0:
         raise _refuse(rules, "in_a_row", in_a_row, "allowed: a whole number from 0 up")
     hit = Circumstance(attack, victim, float(distance), _charge_factor(rules, attack, charge), in_a_row)
-    breaks = False
+    breaks, drained, held = False, 0.0, [*before]
     if guarded:
         hit, breaks, drained = _guarded(rules, victim, wound, box, body, house, hit, before)
-        if body.guard and body.guard.pool >= 0:
-            before[body.guard.pool] -= drained
+        if drained and body.guard:
+            held[body.guard.pool] -= drained
     if wound.heals:
-        ledger, after = mend(wound, body, box.route, before, hit)
+        ledger, after = mend(wound, body, box.route, held, hit)
     else:
-        ledger, after = deal(wound, box, body, before, house, hit)
+        ledger, after = deal(wound, box, body, held, house, hit)
     return WoundReport(
         attack=attack,
         victim=victim,
@@ -113,6 +121,7 @@ def report(rules: Rulebook, attack: str, victim: str, **how: Any) -> WoundReport
         before=dict(zip(names, before, strict=True)),
         after=dict(zip(names, after, strict=True)),
         kills=after[body.vital] == 0.0,
+        drained=drained,
         guard_breaks=breaks,
     )
 
@@ -176,7 +185,9 @@ def _guarded(
 
 
 class MatchRow(msgspec.Struct, frozen=True, kw_only=True):
-    """What one attack does to one hurtbox, every shot landing unguarded, held at its full cadence.
+    """What one attack does to one hurtbox, every shot landing unguarded, held at its full cadence, uncharged.
+
+    Costs, refills and afflictions are left out.
 
     `hits` and `seconds` to kill are None for what never kills; `seconds` run from the first hit to the last one needed.
     """
