@@ -7,6 +7,7 @@ seen from the top has points (x, y) and no heights; one in full has all three. A
 
 from __future__ import annotations
 
+from abc import ABC, abstractmethod
 from math import atan2, cos, degrees, hypot, pi, radians, sin
 from typing import TYPE_CHECKING
 
@@ -27,7 +28,7 @@ THICK = 1.0
 _QUARTERS = {0.0: (1.0, 0.0), 90.0: (0.0, 1.0), 180.0: (-1.0, 0.0), 270.0: (0.0, -1.0)}
 
 
-class Plane:
+class Plane(ABC):
     """What differs between the planes: which axes a point has, and what turns."""
 
     name: str
@@ -35,22 +36,22 @@ class Plane:
     has_heights = True
     looks_around = True
 
+    @abstractmethod
     def lift(self, point: Sequence[float]) -> Vector:
         """The point in space."""
-        raise NotImplementedError
 
+    @abstractmethod
     def flatten(self, vector: Sequence[float] | NDArray[np.float64]) -> tuple[float, ...]:
         """The point as the arena's users write it."""
-        raise NotImplementedError
 
     def offset(self, written: Sequence[float]) -> Vector:
         """An offset written [ahead, up] or [ahead, up, left] as (ahead, left, up)."""
         ahead, up, *left = (float(each) for each in written)
         return (ahead, left[0] if left else 0.0, up)
 
+    @abstractmethod
     def half_sizes(self, size: Sequence[float]) -> Vector:
         """Half the sizes of a wall along its own axes."""
-        raise NotImplementedError
 
     def axes_turned(self, turn_deg: float) -> tuple[Vector, Vector, Vector]:
         """The axes of a box turned in the plane: in full, about the upright."""
