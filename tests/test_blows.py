@@ -237,6 +237,24 @@ def test_the_chronicle_knows_its_own_steps_and_asks_for_them(tmp_path: Path) -> 
             ew.rerun(ew.load_chronicle(path, given))
 
 
+def test_an_own_step_that_raises_breaks_the_tick_and_a_snapshot_mends_it() -> None:
+    flaws = [True]
+    steps_ = {"storm": (lambda amount, context: 1 / 0 if flaws else amount, "1")}
+    text = BOOK.format(settings='steps = ["storm"]', guard="", damage=20, dart="", every=1, lasts=1, burning="")
+    bout = ew.Bout(ew.Rulebook.parse(text, steps=steps_), arena="range")
+    amber = bout.enter("thrower", seat="amber", at=(0, 0))
+    bout.enter("warden", seat="post", at=(10, 0))
+    amber.order(press="dart")
+    saved = bout.snapshot()
+    with pytest.raises(ew.EmberwoundError, match=r"own step 'storm' .version 1. raised ZeroDivisionError"):
+        bout.advance(0.5)
+    with pytest.raises(ew.BoutError, match=r"was broken off .own step 'storm'.*; restore the bout from a snapshot"):
+        bout.step()
+    flaws.clear()
+    bout.restore(saved)
+    assert [event.amount for event in only(events.Wounded, bout.advance(0.5))] == [20]
+
+
 def test_targets_are_left_alone_for_one_stated_reason() -> None:
     numbers, flags = product((1, 2), repeat=3), list(product((False, True), repeat=6))
     for (owner, team, layer), (alive, protected, touched, own, friend, fatal) in product(numbers, flags):

@@ -67,6 +67,7 @@ class Bout:
         self._observers: list[Observer] = []
         self._remainder = 0
         self._running = False
+        self._broken = ""
         for entry in script.entries if script else ():
             take(self._world, entry)
 
@@ -189,12 +190,22 @@ class Bout:
         return lambda: self._observers.remove(observer)
 
     def step(self) -> list[Event]:
-        """Run one tick; its events. Raises ListenerError after the tick when a listener raised."""
+        """Run one tick; its events. Raises ListenerError after the tick when a listener raised.
+
+        Whatever else is raised, such as by an own step, breaks the tick off: the bout can then only be restored.
+        """
         if self._running:
             raise BoutError("the bout is running a tick; a listener may give orders, but not advance it")
+        if self._broken:
+            raise BoutError(f"tick {self.tick} was broken off ({self._broken}); restore the bout from a snapshot")
         self._running = True
         try:
             return self._run_tick()
+        except ListenerError:
+            raise
+        except Exception as error:
+            self._broken = str(error)
+            raise
         finally:
             self._running = False
 
@@ -256,6 +267,8 @@ class Bout:
         self._world.teams[:] = saved.teams
         self._world.inputs[:] = saved.pending
         self._remainder = saved.remainder
+        self._broken = ""
+        self._world.clear_scratch()
         self.seed = self._world.counts[SEED]
 
     def digest(self) -> str:

@@ -85,6 +85,15 @@ class World:
         self.found = np.empty((FOUND_ROWS, plan.max_shots))
         self.found_marks = np.empty((FOUND_MARKS, plan.max_shots), np.int64)
 
+    def clear_scratch(self) -> None:
+        """Forget what a broken tick left behind."""
+        self.events = []
+        self.contacts = 0
+        for each in (self.releasing, self.rays, self.smarting, self.healing):
+            each.clear()
+        self.guards.clear()
+        self.slain.clear()
+
     def emit(self, kind: type[Event], /, *, time: float | None = None, **figures: Any) -> int:
         """Make an event of this tick and give its `seq`; without a time of its own it is at the tick's start."""
         tick, seq = self.counts[TICK], self.counts[SEQ]

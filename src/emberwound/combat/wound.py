@@ -114,7 +114,11 @@ def deal(
 
 
 def _own(own: OwnStep, amount: float, context: WoundContext) -> float:
-    after = own.function(amount, context)
+    try:
+        after = own.function(amount, context)
+    except Exception as error:
+        name = type(error).__name__
+        raise EmberwoundError(f"own step {own.name!r} (version {own.version}) raised {name}: {error}") from error
     if isinstance(after, bool) or not isinstance(after, int | float) or not isfinite(after) or after < 0.0:
         raise EmberwoundError(
             f"own step {own.name!r} (version {own.version}) gave {after!r} for {amount:g} points; "
