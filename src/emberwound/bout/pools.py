@@ -42,10 +42,13 @@ def resize(world: World, row: int, index: int, maximum: float) -> None:
     spend(world, row, before, after)
 
 
-def values(world: World, row: int) -> list[float]:
-    """What each pool of a body holds at the start of this tick, refilled since it last lost points."""
+def values(world: World, row: int, bears: BodyTerms | None = None) -> list[float]:
+    """What each pool of a body holds at the start of this tick, refilled since it last lost points.
+
+    `bears` is what it bears, where that is known already.
+    """
     block, tick = world.block, world.counts[TICK]
-    bears = bears_of(world, row)
+    bears = bears or bears_of(world, row)
     count = len(bears.pools)
     found: list[float] = block.pools[:count, row].tolist()
     if not bears.refills:
@@ -58,13 +61,15 @@ def values(world: World, row: int) -> list[float]:
     ]
 
 
-def spend(world: World, row: int, before: Sequence[float], after: Sequence[float]) -> list[str]:
+def spend(
+    world: World, row: int, before: Sequence[float], after: Sequence[float], bears: BodyTerms | None = None
+) -> list[str]:
     """Write what the pools of a body hold after a change from `before`; the names of those that it emptied.
 
     What lost points refills after its delay, counted from now; what gained goes on refilling.
     """
     block, tick = world.block, world.counts[TICK]
-    bears = bears_of(world, row)
+    bears = bears or bears_of(world, row)
     emptied = []
     for index, (old, new) in enumerate(zip(before, after, strict=True)):
         if old == new:

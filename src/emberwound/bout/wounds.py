@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
 from fractions import Fraction
 from typing import TYPE_CHECKING, NamedTuple
 
@@ -75,9 +74,9 @@ def _wound(world: World, blow: Blow, landed: Landed) -> int:
     row = _in_a_row(world, blow.by, body, time) if plan.combo_ticks else 0
     marked = afflictions.marked(world, body) if plan.afflictions else 1.0
     hit = Circumstance(blow.attack.name, fighter.name, blow.distance, blow.charge, row, marked)
-    before = pools.values(world, body)
+    before = pools.values(world, body, bears)
     cause, emptied = blow.cause, []
-    stopped = _guard(world, blow, landed, hit, before)
+    stopped = _guard(world, blow, landed, hit, before) if bears.guard else None
     if stopped is not None:
         cause = _tell_guarded(world, blow, landed, stopped)
         if stopped.drained and bears.guard:
@@ -85,9 +84,9 @@ def _wound(world: World, blow: Blow, landed: Landed) -> int:
             held[bears.guard.pool] -= stopped.drained
             emptied += pools.spend(world, body, before, held)
             before = held
-        hit = replace(hit, guard_share=stopped.share, guard_why=stopped.why)
+        hit = hit._replace(guard_share=stopped.share, guard_why=stopped.why)
     ledger, after = deal(blow.attack.wound, hurtbox, bears, before, plan.house, hit)
-    emptied += pools.spend(world, body, before, after)
+    emptied += pools.spend(world, body, before, after, bears)
     seat, by = world.names[block.body_marks[FRAME_OWNER, body] - 1], world.names[blow.by]
     if stopped is None or ledger.amount > 0.0:
         cause = world.emit(

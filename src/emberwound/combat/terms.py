@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, NamedTuple
 
 if TYPE_CHECKING:
     from collections.abc import Callable
@@ -80,7 +80,7 @@ class GuardTerms:
 
 @dataclass(frozen=True, slots=True)
 class BodyTerms:
-    """What a fighter bears: pools, which of them is vital, labels, and what it does to kinds of wounds.
+    """What a fighter bears: pools, which of them is vital, if any refills, labels, and what it does to kinds of wounds.
 
     `takes` is a share by kind (1 where it is not named, 0 immune), `soak` points off by kind (`""` for all others),
     `min_damage` what soaking leaves at the least of what there was.
@@ -93,11 +93,7 @@ class BodyTerms:
     soak: dict[str, float] = field(default_factory=dict)
     min_damage: float = 0.0
     guard: GuardTerms | None = None
-
-    @property
-    def refills(self) -> bool:
-        """Whether any pool refills by itself."""
-        return any(pool.refill for pool in self.pools)
+    refills: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -131,8 +127,7 @@ class HouseTerms:
     whole_points: bool = False
 
 
-@dataclass(frozen=True, slots=True)
-class Circumstance:
+class Circumstance(NamedTuple):
     """How a wound came about: names, distance, the charge's factor, the number in a row, marks, and the guard."""
 
     attack: str

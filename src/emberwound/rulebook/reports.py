@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
 from functools import lru_cache
 from typing import TYPE_CHECKING, Any
 
@@ -180,7 +179,7 @@ def _guarded(
     _, amount = before_guard(wound, box, body, house, hit)
     held = before[guard.pool] if guard.pool >= 0 else 0.0
     stopped = stop(guard, amount, float("inf"), held)
-    told = replace(hit, guard_share=stopped.share, guard_why=stopped.why)
+    told = hit._replace(guard_share=stopped.share, guard_why=stopped.why)
     return told, stopped.breaks, stopped.drained
 
 

@@ -65,6 +65,7 @@ def body_terms(fighter: Fighter, frame_rate: int) -> BodyTerms:
         takes=dict(fighter.takes),
         soak=fighter.soak if isinstance(fighter.soak, dict) else {"": fighter.soak},
         min_damage=fighter.min_damage,
+        refills=any(pool.refill for pool in fighter.pools.values()),
         guard=None
         if guard is None
         else GuardTerms(
