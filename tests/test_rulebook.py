@@ -201,6 +201,21 @@ def test_all_mistakes_of_a_book_are_told_at_once() -> None:
     assert {str(each) for each in caught.value.problems} == {f"range.toml: {told}" for told in wanted.values()}
 
 
+def test_a_book_has_room_for_sixty_layers_and_says_so() -> None:
+    def layered(count: int) -> str:
+        boxes = [f'hurtboxes.b{n} = {{ from = [0, 1], radius = 0.1, layer = "l{n}" }}' for n in range(count - 1)]
+        return range_text().replace("[attacks.dart]", "\n".join([*boxes, "[attacks.dart]"]), 1)
+
+    rules = ew.Rulebook.parse(layered(60))
+    bout = ew.Bout(rules, arena="range")
+    amber = bout.enter("thrower", seat="amber", at="line")
+    bout.enter("post", seat="post", at="butts")
+    amber.order(press="dart")
+    assert [event.seat for event in bout.advance(1) if isinstance(event, ew.events.Wounded)] == ["post"]
+    with pytest.raises(ew.RulebookError, match="fighters: 61 layers on hurtboxes; allowed: at most 60 in a book"):
+        ew.Rulebook.parse(layered(61))
+
+
 def test_files_that_are_no_rulebook_are_told_so(tmp_path: Path) -> None:
     (tmp_path / "salt.toml").write_text("[settings\n")
     with pytest.raises(ew.RulebookError, match=r"salt.toml: line 1, column 10: not valid TOML: Expected '\]'"):

@@ -84,7 +84,6 @@ class _Compiler:
         floor = arena.floor if plane.has_heights else None
         launches = [attack.launch for fighter in fighters for attack in fighter.attacks if attack.launch]
         return Plan(
-            rules_hash=self.rules.hash,
             arena=self.name,
             plane=plane,
             tick_rate=self.tick_rate,

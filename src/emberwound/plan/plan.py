@@ -184,7 +184,6 @@ class Tables:
 class Plan:
     """A rulebook for one arena and tick rate."""
 
-    rules_hash: str
     arena: str
     plane: Plane
     tick_rate: int

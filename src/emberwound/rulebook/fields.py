@@ -43,24 +43,21 @@ def _lasting(value: Any) -> Duration:
     return duration
 
 
-_REAL = BeforeValidator(_float_of_decimal)
+_Finite = Annotated[float, BeforeValidator(_float_of_decimal), Field(strict=True, allow_inf_nan=False)]
 
 Number = Annotated[
-    float,
-    _REAL,
-    Field(strict=True, allow_inf_nan=False, ge=-LIMIT, le=LIMIT),
+    _Finite,
+    Field(ge=-LIMIT, le=LIMIT),
     Allowed("allowed: a finite number between -1e9 and 1e9"),
 ]
 NotNegative = Annotated[
-    float,
-    _REAL,
-    Field(strict=True, allow_inf_nan=False, ge=0, le=LIMIT),
+    _Finite,
+    Field(ge=0, le=LIMIT),
     Allowed("allowed: a finite number from 0 to 1e9"),
 ]
 Positive = Annotated[
-    float,
-    _REAL,
-    Field(strict=True, allow_inf_nan=False, gt=0, le=LIMIT),
+    _Finite,
+    Field(gt=0, le=LIMIT),
     Allowed("allowed: a finite number above 0, up to 1e9"),
 ]
 Offset = Annotated[
@@ -72,39 +69,33 @@ PlanePoint = Annotated[
     Allowed("allowed: [x, z] from the side, [x, y] from the top, [x, y, z] in full; numbers between -1e9 and 1e9"),
 ]
 Share = Annotated[
-    float,
-    _REAL,
-    Field(strict=True, allow_inf_nan=False, ge=0, le=1),
+    _Finite,
+    Field(ge=0, le=1),
     Allowed("allowed: a share from 0 to 1"),
 ]
 Degrees = Annotated[
-    float,
-    _REAL,
-    Field(strict=True, allow_inf_nan=False, ge=-360, le=360),
+    _Finite,
+    Field(ge=-360, le=360),
     Allowed("allowed: degrees from -360 to 360"),
 ]
 Arc = Annotated[
-    float,
-    _REAL,
-    Field(strict=True, allow_inf_nan=False, gt=0, le=360),
+    _Finite,
+    Field(gt=0, le=360),
     Allowed("allowed: degrees above 0, up to 360"),
 ]
 Damage = Annotated[
-    float,
-    _REAL,
-    Field(strict=True, allow_inf_nan=False, ge=0, le=LIMIT),
+    _Finite,
+    Field(ge=0, le=LIMIT),
     Allowed("allowed: a finite number from 0 to 1e9; what mends has a key of its own, heal"),
 ]
 Spread = Annotated[
-    float,
-    _REAL,
-    Field(strict=True, allow_inf_nan=False, ge=0, le=180),
+    _Finite,
+    Field(ge=0, le=180),
     Allowed("allowed: degrees from 0 to 180"),
 ]
 Lift = Annotated[
-    float,
-    _REAL,
-    Field(strict=True, allow_inf_nan=False, ge=-90, le=90),
+    _Finite,
+    Field(ge=-90, le=90),
     Allowed("allowed: degrees from -90 (straight down) to 90 (straight up)"),
 ]
 Time = Annotated[

@@ -8,7 +8,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING, Any
 
 from emberwound.rulebook.checks.arenas import check_arena
-from emberwound.rulebook.checks.attacks import check_affliction, check_attack
+from emberwound.rulebook.checks.attacks import check_affliction, check_attack, layers_named
 from emberwound.rulebook.checks.bouts import check_bout
 from emberwound.rulebook.checks.fighters import check_fighter
 from emberwound.rulebook.checks.reading import Findings, items, table
@@ -19,6 +19,10 @@ if TYPE_CHECKING:
     from collections.abc import Sequence
 
     from emberwound.vocabulary.problems import Problem
+
+
+MOST_LAYERS = 60
+"""Layers are bits of one whole number, and the walls have one too."""
 
 
 def crosscheck(raw: dict[str, Any], file: str, steps: Sequence[str] = ()) -> list[Problem]:
@@ -44,6 +48,9 @@ def crosscheck(raw: dict[str, Any], file: str, steps: Sequence[str] = ()) -> lis
 
 def _settings(found: Findings, steps: Sequence[str]) -> None:
     settings = table(found.raw, "settings")
+    layers = layers_named(found)
+    if len(layers) > MOST_LAYERS:
+        found.report(("fighters",), f"{len(layers)} layers on hurtboxes", f"allowed: at most {MOST_LAYERS} in a book")
     named = items(settings.get("steps"))
     found.doubles(("settings", "steps"), named)
     for index, name in enumerate(named):

@@ -26,7 +26,7 @@ def check_attack(found: Findings, name: str) -> None:
     _carrier(found, key, attack)
     _times(found, key, attack)
     for index, layer in enumerate(items(attack.get("layers"))):
-        known = _layers(found)
+        known = layers_named(found)
         if isinstance(layer, str) and layer not in known:
             found.unknown((*key, "layers", index), "hurtbox with the layer", layer, known)
     found.doubles((*key, "layers"), items(attack.get("layers")))
@@ -103,7 +103,7 @@ def _ascending(found: Findings, key: Key, times: list[Any], what: str) -> None:
             found.report((*key, index), f"{times[index]} after {times[index - 1]}", "times must ascend")
 
 
-def _layers(found: Findings) -> list[str]:
+def layers_named(found: Findings) -> list[str]:
     """The layers of all hurtboxes in the book."""
     fighters = table(found.raw, "fighters")
     boxes = [table(box) for each in fighters for box in table(fighters, each, "hurtboxes").values()]
