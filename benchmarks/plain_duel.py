@@ -81,7 +81,7 @@ class PlainDuel:
         where = self.arena.entries[str(entry.at)]
         table = self.book.fighters[entry.fighter]
         ahead = 1.0 if where.facing == "right" else -1.0
-        return Body(seat, table, where.at[0], where.at[1], ahead, entry.lives, health=table.pools["health"].max)
+        return Body(seat, table, where.at[0], where.at[1], ahead, int(entry.lives), health=table.pools["health"].max)
 
     def tell(self, what: str, who: str, figure: float = 0.0) -> None:
         """Note something that happened."""

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import hashlib
 import os
+import subprocess
+import sys
 from importlib.util import find_spec
 from pathlib import Path
 from typing import TYPE_CHECKING, TypeVar
@@ -19,6 +21,7 @@ if TYPE_CHECKING:
 Kind = TypeVar("Kind", bound="Event")
 
 HERE = Path(__file__).parent
+PROGRAM = Path(sys.executable).parent / "emberwound"
 
 
 def _kernel_cache() -> Path:
@@ -121,6 +124,23 @@ def only(kind: type[Kind], found: Sequence[Event]) -> list[Kind]:
 def steps(bout: Bout, count: int) -> list[Event]:
     """The events of so many ticks."""
     return [event for _ in range(count) for event in bout.step()]
+
+
+def run(bout: Bout, seconds: float) -> list[Event]:
+    """The events of so many seconds, in whole ticks."""
+    return steps(bout, round(seconds * bout.tick_rate))
+
+
+def emberwound(*arguments: object, folder: Path) -> subprocess.CompletedProcess[str]:
+    """The command line, as a user runs it."""
+    return subprocess.run(
+        [PROGRAM, *map(str, arguments)],
+        cwd=folder,
+        capture_output=True,
+        text=True,
+        check=False,
+        env={**os.environ, "PYTHONWARNINGS": "error", "COLUMNS": "140"},
+    )
 
 
 @pytest.fixture(scope="session")

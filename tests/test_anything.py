@@ -3,14 +3,41 @@
 from __future__ import annotations
 
 import random
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 import numpy as np
 import pytest
 
 import emberwound as ew
+from conftest import only
 from emberwound import events
 from emberwound.chronicle.files import to_lines
+
+if TYPE_CHECKING:
+    from collections.abc import Callable
+
+PUSHES = (
+    "",
+    "push = { speed = 7, lift_deg = 50 }",
+    "push = { distance = 2, apex = 1 }",
+    'push = { speed = 900, mode = "add", heading = "radial", lift_deg = -30, per_point = 1 }',
+    'push = { distance = 3, seconds = 0.3, heading = "facing" }',
+)
+REACTIONS = """
+reactions = [
+    { name = "jolt", guarded = true, seconds = 0.1 },
+    { name = "reel", from = ["back", "above"], seconds = 0.3, severity = 2, variants = ["a", "b"] },
+    { name = "drop", dying = true, seconds = 1 },
+    { name = "flinch", seconds = 0.2, locks = ["attack"] },
+]
+resistance = { points = 4, refill = 3 }
+drag = 0.3
+bounce_keep = 0.5
+death_blast = "bang"
+limp.radius = 0.1
+limp.points = { crown = [0, 1.2], hip = [0, 0.6], heel = [0.1, 0.1, 0.2], palm = "hand" }
+limp.links = [["crown", "hip"], ["hip", "heel"], ["palm", "crown"]]
+"""
 
 LAUNCH = (
     "muzzle = {muzzle}, spread_deg = {spread}, count = {count}, fan_deg = {fan}, pierce = {pierce}, "
@@ -20,7 +47,7 @@ LAUNCH = (
 
 def attack(luck: random.Random, name: str) -> str:
     """An attack of any sort."""
-    kind = luck.choice(["shot", "ray", "none"])
+    kind = luck.choice(["shot", "ray", "none", "strike", "strike", "blast"])
     on_wall = luck.choice(["end", "pass", *(["bounce"] if kind == "shot" else [])])
     launch = LAUNCH.format(
         muzzle=luck.choice(["[0.5, 1.0]", "[0, 0]", '"hand"', "[-3, 0.2, 1]"]),
@@ -32,9 +59,12 @@ def attack(luck: random.Random, name: str) -> str:
         on_wall=on_wall,
     )
     points = luck.choice(["damage = 1", "damage = 7", "damage = 0", "damage = 1e8", "heal = 5"])
+    others = [each for each in "xyz" if each != name]
     lines = [
         f'[attacks.{name}]\nkind = "salt"',
-        "" if kind == "none" else points,
+        "" if kind in ("none", "blast") else points,
+        'blast = "bang"' if kind == "blast" or (kind in ("shot", "ray") and luck.random() < 0.3) else "",
+        "blast_at = [1, 1]" if kind == "blast" else "",
         f"windup = {luck.choice([0, 0.1])}\nrecovery = {luck.choice([0, 0.2])}",
         f"releases = {luck.choice(['[0]', '[0, 0.05, 0.3]'])}",
         luck.choice(["", "rate = 7", "cooldown = 0.3"]),
@@ -45,6 +75,15 @@ def attack(luck: random.Random, name: str) -> str:
         luck.choice(["", 'afflicts = ["burning", "dazed"]']),
         luck.choice(["", "falloff = { near = 1, far = 9 }"]),
         luck.choice(["", "lunge = { speed = 9, lift_deg = 50, seconds = 0.2, at = 0.05 }", "lunge = { speed = 5 }"]),
+        luck.choice(["", 'interrupted_by = ["salt"]']),
+        luck.choice(["", f"cancels.{others[0]} = {{ until = 0.05 }}", f"cancels.{name} = {{}}"]),
+        luck.choice(["", f'follow_ups.{others[1]} = {{ press = "{name}", from = 0.05 }}']),
+        luck.choice(["", "hit_stop = 0.07"]),
+        luck.choice(["", "resists = 1"]),
+        "" if kind in ("none", "blast") else luck.choice(PUSHES),
+        luck.choice(["", "unhurt = [{ until = 0.04 }, { from = 0.06 }]"]),
+        luck.choice(["", "hurtboxes_off.core = [{ from = 0.02 }]"]),
+        "active = 0.3",
         luck.choice(["", "poses.hand = [{ at = 0.05, offset = [-0.5, 1.5] }, { at = 0.2, offset = [1, 1] }]"]),
     ]
     if kind == "shot":
@@ -53,6 +92,17 @@ def attack(luck: random.Random, name: str) -> str:
         flight += f", life = {luck.choice([0.01, 1, 50])}, velocity_share = {luck.choice([0, 1])}"
         flight += ", bounce = { keep = 0.7, times = 9 }" if on_wall == "bounce" else ""
         lines.append(f"shot = {{ {flight}{luck.choice(['', ', range = 6'])}, {launch} }}")
+    elif kind == "strike":
+        swing = "swing = { from_deg = 100, to_deg = -300, inner = 0.3, reach = 2, tilt_deg = 30 }"
+        on = "on = [{ from = 0.12, until = 0.13 }, { from = 0.2, until = 0.21 }]"
+        hitboxes = [
+            f"blade = {{ from = 'hand', radius = 0.1, {swing} }}",
+            "edge = { from = [0.2, 1], to = [1.5, 0.2], radius = 0.2, damage = 3 }",
+            f"slab = {{ from = 'hand', size = [1, 0.5], turn_deg = 20, {on} }}",
+        ]
+        lines += [f"strike.hitboxes.{each}" for each in luck.sample(hitboxes, luck.choice([1, 2, 3]))]
+        lines.append(luck.choice(["", "strike.rehit_every = 0.03", "strike.rehit_every = 0.003"]))
+        lines.append(luck.choice(["", 'strike.on_wall = "block"']))
     elif kind == "ray":
         lines.append(f"ray = {{ range = {luck.choice([0.5, 30, 1e8])}, {launch} }}")
     return "\n".join(lines)
@@ -74,12 +124,16 @@ soak = {luck.choice([0, 1])}
 joints.hand = [0.4, 1.1]
 corpse_seconds = {luck.choice([0, 1])}
 respawn_seconds = {luck.choice([0, 0.5])}
+respawn_protection = {luck.choice([0, 0.3])}
+{luck.choice(["", REACTIONS])}
 guard = {{ damage_share = {luck.choice([0, 0.5])}, drain = {luck.choice([0, 2])}, pool = "oil", broken = 0.3 }}
 pools.health = {{ max = 20, vital = true }}
 pools.oil = {{ max = 10, refill = {luck.choice([0, 5])}, delay = 0.2 }}
 pools.shell = {{ max = 5, share = {luck.choice([0, 1, 2])}, refill = 3, spill = {luck.choice(["true", "false"])} }}
 hurtboxes.core = {{ from = [0, 0.3], to = [0, 1.2], radius = 0.3 }}
 hurtboxes.arm = {{ from = [0, 1.2], to = "hand", radius = 0.1 }}
+postures.low = {{ speed_share = 0.5, joints = {{ hand = [0.3, 0.4] }} }}
+hurtboxes.tail = {{ from = [-0.3, 0.3], radius = 0.2, postures = ["low", "airborne"] }}
 hurtboxes.plate = {{ from = [0.5, 0.7], size = [0.2, 0.8, 0.7], turn_deg = 20, layer = "plate" }}
 """
     low = -15 if plane == "top" else -2
@@ -88,6 +142,21 @@ hurtboxes.plate = {{ from = [0.5, 0.7], size = [0.2, 0.8, 0.7], turn_deg = 20, l
 buffer = {luck.choice([0, 0.1, 1])}
 max_shots = {luck.choice([4, 200])}
 combo = {{ seconds = 0.3, shares = [1, 0.5] }}
+credit_seconds = 2
+board = ["shells"]
+[cues.cry]
+on = ["wounded", "died", "released"]
+overlap = "{luck.choice(["together", "restart", "wait"])}"
+audience = "{luck.choice(["everyone", "victim", "striker"])}"
+gap = {luck.choice([0, 0.2])}
+seconds = {luck.choice([0.05, 1])}
+pitch_spread = 0.5
+[counters.shells]
+kill = 5
+assist = 2
+death = -1
+per_second = {luck.choice([0, 1])}
+on_death = "{luck.choice(["keep", "reset"])}"
 [kinds.salt]
 [afflictions.burning]
 kind = "salt"
@@ -101,18 +170,59 @@ speed_share = 0.3
 takes_share = 2
 guardless = true
 cured_by = ["salt"]
+[blasts.bang]
+radius = {luck.choice([0.5, 6])}
+kind = "salt"
+damage = 4
+{luck.choice(PUSHES)}
+{luck.choice(["", "direct = true", "owner = true", 'on_wall = "block"'])}
+[props.crate]
+weight = {luck.choice([0.1, 5])}
+body = {{ radius = 0.4, height = 0.8 }}
+hurtboxes.boards = {{ from = [0, 0.4], size = [0.8, 0.8] }}
 [fighters.a]{fighter}[fighters.b]{fighter}
 {attack(luck, "x")}
 {attack(luck, "y")}
 {attack(luck, "z")}
 [arenas.pit]
 plane = "{plane}"
+{luck.choice(["", 'bodies = "part"'])}
 {"" if plane == "top" else luck.choice(["floor = 0", ""])}
 bounds = {{ low = {point(-15, -15 if plane == "full" else low, -2)}, high = {point(15, 15, 12)} }}
 walls.pier = {{ at = {point(5, 1, 1)}, size = {point(1, 4, 3)}, turn_deg = {luck.choice([0, 30])} }}
 walls.step = {{ at = {point(-6, 0.5, 0.5)}, size = {point(4, 1, 1)} }}
+{hazards(luck, point)}
+when_out = "{luck.choice(["go_on", "go_on", "end", "restart", "last_team"])}"
+checkpoint_rule = "{luck.choice(["furthest", "latest"])}"
+checkpoints.low = {{ at = {point(-3, 1, 1)}, radius = 1, order = 1, stand = {point(-2, 0, 0)}, refill = ["oil"] }}
+checkpoints.high = {{ at = {point(9, 2, 1)}, radius = 3, order = 2, stand = {point(8, 3, 0)}, whole_team = true }}
+props.crate = {{ prop = "crate", at = {point(2, 0.5, 0.5)} }}
 paths.beat = {{ points = [{point(0, 0, 0)}, {point(3, 0, 0)}, {point(1, 0, 0)}] }}
+[arenas.pit.pickups.heart]
+at = {point(1, 1, 1)}
+radius = 1
+lives = 1
+gives = {{ health = 3 }}
+counts = {{ shells = 1 }}
+back = 0.2
 """
+
+
+def hazards(luck: random.Random, point: Callable[..., str]) -> str:
+    """Some parts of the arena that wound."""
+    sting = luck.choice(["kind = 'salt', damage = 3", "fatal = true", "afflicts = ['burning']"])
+    shape = luck.choice(
+        [
+            "radius = 1.5",
+            f"radius = 0.5, to = {point(-4, 2, 3)}",
+            f"size = {point(1, 2, 1)}",
+            f"towards = {point(-1, 1, 0)}",
+        ]
+    )
+    more = luck.choice(
+        ["", ", schedule = { first = 0.2, on = 0.1, off = 0.15 }", ", path = 'beat', speed = 4", ", rehit_every = 0.01"]
+    )
+    return f"hazards.vent = {{ at = {point(-5, 3, 1)}, {shape}, {sting}{more} }}" if luck.random() < 0.7 else ""
 
 
 def order(luck: random.Random, plane: str) -> dict[str, Any]:
@@ -121,7 +231,7 @@ def order(luck: random.Random, plane: str) -> dict[str, Any]:
     if luck.random() < 0.4:
         told["press"] = luck.choice("xyz")
     if luck.random() < 0.3:
-        told["hold"] = luck.choice([(), "x", ("y", "guard"), "guard", ("z", "x")])
+        told["hold"] = luck.choice([(), "x", ("y", "guard"), "guard", ("z", "x"), "low", ("low", "guard")])
     if luck.random() < 0.3:
         told["aim"] = tuple(luck.uniform(-1, 1) for _ in range(3 if plane == "full" else 2))
     if luck.random() < 0.2:
@@ -146,9 +256,21 @@ def play(bout: ew.Bout, luck: random.Random, plane: str, frames: int) -> None:
                 seat.order(**order(luck, plane))
             if luck.random() < 0.03:
                 seat.place(place(luck, plane), teleport=luck.random() < 0.5)
+            if luck.random() < 0.02:
+                seat.become(luck.choice("ab"))
             if luck.random() < 0.01 and seat.alive:
                 seat.resize(luck.choice(["health", "shell"]), luck.choice([5, 50]))
+        if luck.random() < 0.1 and not bout.over:
+            luck.choice(bout.seats).leave()
+            bout.advance(1.5 / bout.tick_rate)
+            if not bout.over:
+                enter(bout, luck, plane, f"t{bout.tick}")
         bout.advance(luck.uniform(0, 3) / bout.tick_rate)
+
+
+def enter(bout: ew.Bout, luck: random.Random, plane: str, name: str) -> None:
+    lives: Any = luck.choice([1, 2, 99, "endless"])
+    bout.enter(luck.choice("ab"), at=place(luck, plane), seat=name, lives=lives, team=luck.choice([None, "tide"]))
 
 
 @pytest.mark.parametrize("seed", range(18))
@@ -158,8 +280,8 @@ def test_whatever_is_written_and_pressed_the_promises_hold(seed: int) -> None:
     bout = ew.Bout(ew.Rulebook.parse(book(luck, plane)), arena="pit", tick_rate=tick_rate, seed=seed)
     recorder = ew.Recorder(bout)
     for number in range(5):
-        team = luck.choice([None, "tide"])
-        bout.enter(luck.choice("ab"), at=place(luck, plane), seat=f"s{number}", lives=luck.choice([1, 99]), team=team)
+        enter(bout, luck, plane, f"s{number}")
+    heard = listeners(bout)
     play(bout, luck, plane, 80)
     fresh = ew.Bout(bout.rules, arena="pit", tick_rate=tick_rate)
     fresh.restore(bout.snapshot())
@@ -171,6 +293,84 @@ def test_whatever_is_written_and_pressed_the_promises_hold(seed: int) -> None:
     assert fresh.digest() == bout.digest() == chronicle.end.digest
     assert to_lines(ew.rerun(chronicle)) == to_lines(chronicle)
     promises(chronicle)
+    after_death(chronicle)
+    counted(chronicle)
+    for (kind, seat, by), count in heard.items():
+        told = [
+            event for event in only(kind, chronicle.events) if seat in (None, event.seat) and by in (None, event.by)
+        ]
+        assert count == [len(told)], "each listener hears of what it asked for, as often as it occurred"
+
+
+Heard = dict[tuple[type[events.Event], str | None, str | None], list[int]]
+
+
+def listeners(bout: ew.Bout) -> Heard:
+    """Listeners of many kinds, and how often each was called."""
+    asked: list[tuple[type[events.Event], str | None, str | None]] = [
+        (events.Died, None, None),
+        (events.Wounded, "s1", None),
+        (events.Event, None, "s2"),
+        (events.Event, "s0", None),
+    ]
+    heard: Heard = {each: [0] for each in asked}
+
+    def count(which: tuple[type[events.Event], str | None, str | None]) -> None:
+        kind, seat, by = which
+
+        @bout.on(kind, seat=seat, by=by)
+        def hear(_event: events.Event) -> None:
+            heard[which][0] += 1
+
+    for which in asked:
+        count(which)
+    return heard
+
+
+def after_death(chronicle: ew.Chronicle) -> None:
+    """What holds of deaths, lives, spots and scores."""
+    dead: set[str] = set()
+    for event in chronicle.events:
+        seat = event.seat or ""
+        if isinstance(event, events.Entered | events.Respawned):
+            dead.discard(seat)
+        elif isinstance(event, events.Died):
+            assert seat not in dead and (event.lives_left is None or event.lives_left >= 0)
+            dead.add(seat)
+        elif isinstance(event, events.Wounded | events.Healed | events.PickedUp | events.CheckpointReached):
+            assert seat not in dead, "nothing befalls the dead"
+        elif isinstance(event, events.Eliminated):
+            assert seat in dead
+        elif isinstance(event, events.Ended):
+            assert event.tick == chronicle.events[-1].tick, "when it is over nothing happens any more"
+        if isinstance(event, events.Respawned):
+            assert event.crowded or event.moved == 0 or event.moved > 0.29, "moved by a body's breadth or not at all"
+
+
+def counted(chronicle: ew.Chronicle) -> None:
+    """Scores change by what is told alone; whatever asks for a cue gives one, or one that is said to be silent."""
+    counter = chronicle.rules.book.counters["shells"]
+    gains = {"kill": counter.kill, "assist": counter.assist, "death": counter.death, "pickup": 1.0}
+    values: dict[str, float] = {}
+    for event in chronicle.events:
+        seat = event.seat or ""
+        if isinstance(event, events.Restarted):
+            values = dict.fromkeys(values, 0.0)
+        elif isinstance(event, events.Entered):
+            values[seat] = 0.0
+        elif isinstance(event, events.Scored):
+            anew = event.why == "death" and counter.on_death == "reset"
+            assert event.after == (0.0 if anew else pytest.approx(event.before + gains[event.why]))
+            assert counter.per_second or event.before == values[seat]
+            values[seat] = event.after
+        elif isinstance(event, events.Left):
+            assert counter.per_second or event.counters == {"shells": values.pop(seat)}
+    cue = chronicle.rules.book.cues["cry"]
+    told = [event for event in chronicle.events if isinstance(event, events.Wounded | events.Died | events.Released)]
+    hears = {"everyone": "all", "victim": "seat", "striker": "by"}[cue.audience]
+    asked = [event.seq for event in told if getattr(event, hears, "all") is not None]
+    given = [event.cause for event in chronicle.events if isinstance(event, events.Cue | events.CueSilent)]
+    assert sorted(each for each in given if each is not None) == asked
 
 
 def promises(chronicle: ew.Chronicle) -> None:
@@ -181,6 +381,15 @@ def promises(chronicle: ew.Chronicle) -> None:
     ended = [event.shot for event in told if isinstance(event, events.ShotEnded)]
     assert len(set(released)) == len(released) and len(set(ended)) == len(ended) and set(ended) <= set(released)
     assert len(released) - len(ended) == chronicle.tracks.live_shots[-1], "every shot ends once, or still flies"
+    opened = [event.cause for event in told if isinstance(event, events.SwingEnded)]
+    assert len(set(opened)) == len(opened), "every swing ends once"
+    struck = [
+        (event.cause, event.seat, event.time) for event in told if isinstance(event, events.Wounded) and event.hitbox
+    ]
+    assert len(set(struck)) == len(struck), "no victim twice at one time by one swing"
+    for event in told:
+        if isinstance(event, events.Reacted | events.Frozen):
+            assert event.until_tick > event.tick
     lives = [(event.seat, event.life) for event in told if isinstance(event, events.Died)]
     assert len(set(lives)) == len(lives), "nobody dies twice in a life"
     for event in told:

@@ -86,7 +86,7 @@ def dart(bout: ew.Bout, seat: ew.Seat, seconds: float = 0.5, press: str = "dart"
 
 
 @pytest.mark.parametrize(("facing", "guarded"), [("left", True), ("right", False)])
-def test_a_guard_stops_what_comes_from_its_front(facing: Any, guarded: bool) -> None:  # noqa: FBT001
+def test_a_guard_stops_what_comes_from_its_front(facing: Any, guarded: bool) -> None:
     bout, amber, post = field()
     post.order(hold="guard", facing=facing)
     found = dart(bout, amber)

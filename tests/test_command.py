@@ -3,28 +3,15 @@
 from __future__ import annotations
 
 import json
-import os
-import subprocess
-import sys
-from pathlib import Path
+from typing import TYPE_CHECKING
 
 import pytest
 
 import emberwound as ew
-from conftest import range_text
+from conftest import emberwound, range_text
 
-PROGRAM = Path(sys.executable).parent / "emberwound"
-
-
-def emberwound(*arguments: object, folder: Path) -> subprocess.CompletedProcess[str]:
-    return subprocess.run(
-        [PROGRAM, *map(str, arguments)],
-        cwd=folder,
-        capture_output=True,
-        text=True,
-        check=False,
-        env={**os.environ, "PYTHONWARNINGS": "error", "COLUMNS": "140"},
-    )
+if TYPE_CHECKING:
+    from pathlib import Path
 
 
 def test_demo_tells_the_story_and_leaves_chronicle_and_figure(tmp_path: Path) -> None:
@@ -70,10 +57,25 @@ def test_demo_tells_the_story_and_leaves_chronicle_and_figure(tmp_path: Path) ->
             ],
         ),
         (
+            "vent",
+            [
+                "the vent hits reed's body: 4 health lost",
+                "reed reacts from the front: reel (reel_left) for 0.4 s (24 ticks)",
+                "reed is thrown at 2.5 a second, towards (0.5, 0.87)",
+                "brack dies of the tide, for good",
+                "reed's claws touches nobody",
+                "amber's backsweep follows sweep",
+                "amber's backsweep breaks off: a wound broke it off",
+                "amber reacts from the back: stumble",
+                "amber's sweep (hook) hits sedge's body: 11 health lost",
+            ],
+        ),
+        (
             "yard",
             [
                 "amber's flare 2 hits warden's plate (12 -> 2 by hurtbox, soak): 2 bronze lost",
-                "warden's bronze is empty",
+                "amber reacts from the front: open for 0.6 s (36 ticks)",
+                "warden's knell goes off at",
                 "amber sends out beam",
                 "hits warden's head (3 -> 9 by hurtbox, takes)",
                 "amber guards against flint's shard",
@@ -95,6 +97,7 @@ def test_the_other_bouts_of_the_demo_tell_theirs(tmp_path: Path, bout: str, sent
 def test_pictures_are_drawn_from_books_and_chronicles(tmp_path: Path, saltglass_path: Path) -> None:
     for arguments, file in (
         (["arena", saltglass_path, "yard"], "emberwound-out/arena-yard.png"),
+        (["attack", saltglass_path, "claws", "--tick", 0, "--tick", 16], "emberwound-out/attack-claws.png"),
         (["shots", saltglass_path, "pans", "--out", "pans.svg"], "pans.svg"),
         (["shots", "crossing.jsonl", "--strip", "end", "--shot", 3], "emberwound-out/strip-crossing-3-end.png"),
     ):
@@ -129,10 +132,10 @@ def test_run_gives_json_that_agrees_with_the_chronicle(tmp_path: Path, saltglass
         (["run", "broken.toml"], "broken.toml: line 1, column 8: not valid TOML"),
         (["run", "typo.toml"], "typo.toml: settings.tickrate: unknown key (did you mean 'tick_rate'?)"),
         (["run", "range.toml"], "range.toml has 0 bouts; name one; known: none"),
-        (["run", "SALT"], "saltglass.toml has 4 bouts; name one; known: crossing, ledge, pans, yard"),
+        (["run", "SALT"], "saltglass.toml has 5 bouts; name one; known: crossing, vent, ledge, pans, yard"),
         (
             ["run", "SALT", "crosing"],
-            "there is no bout 'crosing' (did you mean 'crossing'?); known: crossing, ledge, pans, yard",
+            "there is no bout 'crosing' (did you mean 'crossing'?); known: crossing, vent, ledge, pans, yard",
         ),
         (
             ["run", "SALT", "pans", "--out", "typo.toml"],
@@ -149,7 +152,30 @@ def test_run_gives_json_that_agrees_with_the_chronicle(tmp_path: Path, saltglass
         (["draw", "shots", "SALT", "pans", "--out", "pans.jpg"], "a figure is written as .png or .svg; got '.jpg'"),
         (["draw", "shots", "nowhere.jsonl"], "nowhere.jsonl: No such file or directory; give a chronicle file"),
         (["draw", "shots", "SALT", "pans", "--strip", "start"], "Invalid value for '--strip'"),
-        (["wound", "SALT", "flare"], "name an ATTACK and a VICTIM, or ask for --table"),
+        (["wound", "SALT", "flare"], "name an ATTACK and a VICTIM, or ask for --table or --timing"),
+        (["wound", "SALT", "swep", "--timing"], "there is no attack 'swep' (did you mean 'sweep'?)"),
+        (
+            ["wound", "SALT", "sweep", "wader", "--hitbox", "hok"],
+            "there is no hitbox of sweep 'hok' (did you mean 'hook'?); known: hook, pole",
+        ),
+        (["wound", "SALT", "flare", "wader", "--hitbox", "hook"], "there is no hitbox of flare 'hook'; known: none"),
+        (["draw", "attack", "SALT", "claws", "--fighter", "wadre"], "'wadre' (did you mean 'wader'?); known: wader"),
+        (["draw", "push", "SALT", "flare", "wader"], "attacks.flare.push: flare pushes nobody; give the attack a push"),
+        (["draw", "push", "SALT", "sweep", "wader", "--set", "apex"], "--set apex: give KEY=VALUE, such as"),
+        (
+            ["draw", "push", "SALT", "sweep", "wader", "--set", "attacks.sweep.push.sped=3"],
+            "attacks.sweep.push.sped: unknown key (did you mean 'speed'?)",
+        ),
+        (
+            ["draw", "limp", "SALT", "sweep", "tidewader"],
+            "tidewader does not go limp; give fighters.tidewader a limp table",
+        ),
+        (
+            ["draw", "limp", "SALT", "sweep", "wader", "--hurtbox", "hed"],
+            "there is no hurtbox of wader 'hed' (did you mean 'head'?)",
+        ),
+        (["draw", "reaction", "SALT", "claws", "wadr"], "there is no fighter 'wadr' (did you mean 'wader'?)"),
+        (["draw", "attack", "SALT", "claws", "--tick", "99"], "give at most 6 ticks from 0 to 45, where claws is over"),
         (
             ["wound", "SALT", "flare", "wadr"],
             "there is no fighter 'wadr' (did you mean 'wader'?); known: lamplighter, wader",
@@ -201,4 +227,55 @@ def test_a_wound_and_the_table_of_wounds_are_worked_out_without_a_bout(tmp_path:
     rules = ew.Rulebook.load(saltglass_path)
     for row in rows:
         assert row["damage"] == rules.wound(row["attack"], row["victim"], hurtbox=row["hurtbox"]).ledger.amount
-    assert len(rows) == 7 * (3 + 2 + 2 + 3 + 3)
+    assert len(rows) == 10 * (4 + 2 + 2 + 3 + 3)
+    pole = rules.wound("sweep", "wader", hitbox="pole", hurtbox="head")
+    assert (pole.ledger.amount, str(pole).splitlines()[0]) == (9, "sweep (pole) on wader's head: 9")
+
+
+def test_pushes_and_reactions_are_drawn_with_the_figures_that_are_printed(tmp_path: Path, saltglass_path: Path) -> None:
+    rules = ew.Rulebook.load(saltglass_path)
+    change = "attacks.backsweep.push.apex=1.6,fighters.wader.slowing=20"
+    arguments = ["draw", "push", saltglass_path, "backsweep", "wader", "--set", change]
+    done = emberwound(*arguments, folder=tmp_path)
+    assert (done.returncode, done.stderr) == (0, "")
+    changed = rules.edit({"attacks.backsweep.push.apex": 1.6, "fighters.wader.slowing": 20})
+    for each in (rules, changed):
+        path = each.push_path("backsweep", "wader")
+        assert f"{path.apex:.4g} m {path.apex_seconds:.3g} s {path.landing:.4g} m" in " ".join(done.stdout.split())
+    assert (tmp_path / "emberwound-out" / "push-backsweep-wader.png").stat().st_size > 10_000
+    told = json.loads(emberwound(*arguments, "--json", folder=tmp_path).stdout)
+    assert [each["variant"] for each in told["variants"]] == ["as in the book", "apex 1.6, slowing 20"]
+    assert told["variants"][1]["push"]["rest"] == changed.push_path("backsweep", "wader").rest
+    done = emberwound("draw", "reaction", saltglass_path, "claws", "lamplighter", folder=tmp_path)
+    assert (done.returncode, done.stderr) == (0, "")
+    done = emberwound("draw", "limp", saltglass_path, "backsweep", "lamplighter", folder=tmp_path)
+    assert (done.returncode, done.stdout.strip()) == (0, "written: emberwound-out/limp-backsweep-lamplighter.png")
+    rows = json.loads(
+        emberwound("wound", saltglass_path, "--timing", "--against", "lamplighter", "--json", folder=tmp_path).stdout
+    )
+    claws = next(row for row in rows["against"] if row["attack"] == "claws")
+    assert (claws["on_hit"]["reaction"], claws["on_guard"]["reaction"]) == ("flinch", "jolt")
+    assert (claws["advantage_on_hit"], claws["advantage_on_guard"]) == (15 - 28, 7 - 28)
+
+
+def test_the_timing_of_attacks_agrees_with_what_happens(tmp_path: Path, saltglass_path: Path) -> None:
+    done = emberwound("wound", saltglass_path, "--timing", folder=tmp_path)
+    assert (done.returncode, done.stderr) == (0, "")
+    for row in ("release 1: 12", "hitbox hook: 15-22", "unhurt: 3-17", "cancel roll: 0-11", "39 · 0.65 s"):
+        assert row in " ".join(done.stdout.split()), row
+    rows = json.loads(emberwound("wound", saltglass_path, "--timing", "--json", folder=tmp_path).stdout)
+    rules = ew.Rulebook.load(saltglass_path)
+    for row in rows:
+        fighter = next(name for name, each in rules.book.fighters.items() if row["attack"] in each.attacks)
+        bout = ew.Bout(rules, arena="causeway")
+        seat = bout.enter(fighter, at="west")
+        seat.order(press=row["attack"])
+        found = bout.step()
+        while row["attack"] in seat.doing:
+            found += bout.step()
+        assert bout.tick - 1 == row["whole_ticks"], row["attack"]
+        (began,) = [event for event in found if isinstance(event, ew.events.AttackBegan)]
+        carriers = [span["first_tick"] for span in row["spans"] if span["what"] in ("release", "hitbox")]
+        assert began.release_tick == min(carriers, default=began.release_tick)
+        released = {event.tick for event in found if isinstance(event, ew.events.Released | ew.events.Burst)}
+        assert released == {span["first_tick"] for span in row["spans"] if span["what"] == "release"}

@@ -7,12 +7,15 @@ from typing import TYPE_CHECKING
 import numpy as np
 import pytest
 from matplotlib.collections import PolyCollection
+from matplotlib.patches import Circle, Rectangle
 
 import emberwound as ew
 from conftest import range_rules
 from emberwound import events
 from emberwound.draw.arena import draw_arena
+from emberwound.draw.attack import draw_attack
 from emberwound.draw.files import to_bytes
+from emberwound.draw.limp import draw_limp
 from emberwound.draw.shots import draw_shots, draw_strip
 from emberwound.draw.story import draw_story
 
@@ -83,8 +86,8 @@ def test_the_strip_shows_the_hand_at_the_muzzle_when_the_shot_leaves(saltglass: 
     assert titles[4] == f"tick {released.tick}: the release" and titles[0] == f"tick {released.tick - 12}, -12"
 
     def hand(axes: Axes) -> np.ndarray:
-        collections = [each for each in axes.collections if isinstance(each, PolyCollection)]
-        outline = collections[0].get_paths()[2].vertices
+        bodies = [each for each in axes.collections if isinstance(each, PolyCollection) and len(each.get_paths()) == 3]
+        outline = bodies[0].get_paths()[2].vertices
         return np.asarray(outline)
 
     gaps = [np.linalg.norm(hand(axes) - released.position, axis=1).min() for axes in sheet.axes]
@@ -109,3 +112,90 @@ def test_every_bounce_wound_and_end_is_where_it_happened(saltglass: ew.Rulebook,
     for event in chronicle.events:
         if isinstance(event, events.Bounced | events.Wounded | events.ShotEnded | events.Released):
             assert tuple(np.round(event.position[:2], 9)) in shown, (plane, event)
+
+
+def test_the_attack_shows_on_which_tick_its_hitboxes_are_on_and_how_far_they_reach(saltglass: ew.Rulebook) -> None:
+    sheet = draw_attack(saltglass, "sweep", ticks=[0, 15, 22, 23])
+    line, *moments = sheet.axes
+    assert sheet.get_suptitle().startswith("lamplighter's sweep: hitboxes on in ticks 15 to 22; hook reaches 2.02 m")
+    lanes = ["course", "hitbox hook", "hitbox pole", "cancel roll", "follow-up backsweep", "cooldown"]
+    assert [label.get_text() for label in line.get_yticklabels()] == lanes[::-1]
+    assert {"windup", "active", "recovery", "15-22", "0-11", "23-38", "ready on 30"} <= set(texts(line))
+    shapes = [patch for patch in line.patches if isinstance(patch, Rectangle)]
+    bars = {(bar.get_x(), bar.get_x() + bar.get_width()) for bar in shapes}
+    timing = saltglass.timing("sweep")
+    assert {(span.first_tick, span.last_tick + 1) for span in timing.spans} <= bars
+    titles = [axes.get_title(loc="left") for axes in moments if axes.get_xlabel()]
+    assert titles == ["tick 0", "tick 15: hook, pole on", "tick 22: hook, pole on", "tick 23"]
+    struck = saltglass_hit(saltglass)
+    assert struck.hitbox == "hook"
+    reach = max(float(each.split()[1]) for each in texts(moments[0]) if each.startswith("hook"))
+    assert struck.position[0] <= reach + 1e-2 < struck.position[0] + 0.15, "a post at the end of its reach is hit"
+    for what, message in (
+        ({"attack": "sweeep"}, "there is no attack 'sweeep'"),
+        ({"attack": "sweep", "fighter": "wader"}, "there is no fighter with the attack sweep: 'wader'"),
+        ({"attack": "sweep", "arena": "seaside"}, "there is no arena 'seaside'"),
+        ({"attack": "sweep", "ticks": [40]}, "give at most 6 ticks from 0 to 39"),
+    ):
+        with pytest.raises(ew.EmberwoundError, match=message):
+            draw_attack(saltglass, **what)
+
+
+ARENAS = ("pans", "yard")
+
+
+def test_a_strip_shows_a_body_from_the_blow_until_it_lies_still(saltglass: ew.Rulebook) -> None:
+    told = [ew.tumble(saltglass, "backsweep", "lamplighter", hurtbox=each) for each in ("body", "head")]
+    path = saltglass.push_path("backsweep", "lamplighter")
+    sheet = draw_limp(saltglass, told)
+    assert f"backsweep at {path.speed:.3g} m/s, {path.lift_deg:.3g}°" in sheet.get_suptitle()
+    assert [axes.get_ylabel() for axes in sheet.axes if axes.get_ylabel()] == ["hit at body", "hit at head"]
+    assert len(draw_limp(saltglass, [ew.tumble(saltglass, "sweep", "wader", arena=each) for each in ARENAS]).axes) == 14
+    frames = [sheet.axes[:7], sheet.axes[7:]]
+    for fall, row in zip(told, frames, strict=True):
+        titles = [axes.get_title(loc="left") for axes in row]
+        first = next(number for number, each in enumerate(fall.moments) if each.still)
+        assert titles[0] == "0.02 s" and titles[-1] == f"{(first + 1) / 60:.2f} s, still"
+        for axes, moment in zip(row, (0, 6), strict=False):
+            drawn = np.array([each.center for each in axes.patches if isinstance(each, Circle)])
+            assert np.allclose(drawn, list(fall.moments[moment].points.values()))
+
+
+def saltglass_hit(rules: ew.Rulebook) -> events.Wounded:
+    """What a sweep does to a wader that just stands in its way."""
+    bout = ew.Bout(rules, arena="causeway")
+    amber = bout.enter("lamplighter", at="west")
+    bout.enter("wader", at=(2.2, 0), facing="left")
+    amber.order(press="sweep")
+    return next(event for event in bout.advance(1) if isinstance(event, events.Wounded))
+
+
+def test_an_attack_is_drawn_against_a_victim_that_reacts(saltglass: ew.Rulebook) -> None:
+    told = saltglass.advantage("claws", "lamplighter")
+    line = draw_attack(saltglass, "claws", against="lamplighter").axes[0]
+    assert {"flinch, -13", "jolt, -21"} <= set(texts(line))
+    lanes = [label.get_text() for label in line.get_yticklabels()]
+    bars = {
+        lanes[round(each.get_y() + each.get_height() / 2)]: (each.get_x(), each.get_width())
+        for each in line.patches if isinstance(each, Rectangle)
+    }  # fmt: skip
+    cases = {"hit": told.on_hit, "guarded": told.on_guard}
+    expected = {f"lamplighter, {case}": (told.hit_tick + 1, each.ticks) for case, each in cases.items() if each}
+    assert len(expected) == 2 and expected.items() <= bars.items()
+    with pytest.raises(ew.RulebookError, match=r"there is no fighter 'wadr' \(did you mean 'wader'\?\)"):
+        draw_attack(saltglass, "claws", against="wadr")
+
+
+@pytest.mark.parametrize("attack", ["roll", "flare", "beam", "leap", "claws"])
+def test_attacks_of_every_sort_can_be_drawn(saltglass: ew.Rulebook, attack: str) -> None:
+    sheet = draw_attack(saltglass, attack, arena="yard" if attack == "beam" else None)
+    assert len(sheet.axes) >= 3
+    assert to_bytes(sheet, ".svg").lstrip().startswith(b"<?xml")
+
+
+def test_the_arena_shows_its_hazards(saltglass: ew.Rulebook) -> None:
+    place, _ = draw_arena(saltglass, "causeway").axes
+    assert {"vent", "tide, fatal"} <= set(texts(place))
+    outlines = [path.vertices for each in place.collections for path in each.get_paths()]
+    tide = next(np.asarray(each) for each in outlines if np.asarray(each)[:, 0].min() == 20.0)
+    assert tide[:, 0].max() == 22.0, "up to the bounds"

@@ -33,10 +33,25 @@ POSITIVE = "allowed: a finite number above 0, up to 1e9"
 FROM_0 = "allowed: a finite number from 0 to 1e9"
 SECONDS = 'allowed: seconds (0.2), a fraction of a second ("1/30") or frames ("12f"), '
 
+LOB = "shot = { radius = 0.1, speed = 5, muzzle = [0.5, 1.0] }"
+ENTRIES = "[arenas.range.entries]"
+
+
+def strike(hitbox: str) -> str:
+    """A strike in the place of a shot."""
+    return f"windup = 0.1\nactive = 0.3\nstrike.hitboxes.{hitbox}"
+
+
+def hazard(lines: str) -> str:
+    """A hazard before the entries."""
+    return f"[arenas.range.hazards.vent]\n{lines}\n{ENTRIES}"
+
+
 MISTAKES = {
     ("windup = 0", "windop = 0"): "attacks.dart.windop: unknown key (did you mean 'windup'?); allowed here: kind, damage, heal, revive, "
     "falloff, against, guard_class, afflicts, "
-    "windup, releases, recovery, cooldown, rate, while, cost, charge, lunge, layers, own_team, owner, poses, shot, ray",
+    "windup, releases, active, recovery, cooldown, rate, while, cost, charge, lunge, push, layers, own_team, owner, poses, "
+    "hit_stop, resists, interrupted_by, cancels, follow_ups, unhurt, hurtboxes_off, shot, ray, strike, blast, blast_on, blast_at",
     ('fighter = "thrower"', 'fighter = "throwr"'): 'bouts.drill.seats.amber.fighter: there is no fighter "throwr" '
     "(did you mean 'thrower'?); known: thrower, post",
     ('kind = "ember"\ndamage = 1\n', 'kind = "embr"\ndamage = 1\n'): 'attacks.lob.kind: there is no kind "embr" '
@@ -88,7 +103,7 @@ MISTAKES = {
     ("cooldown = 0\n", "poses.hand = [{ at = 0, offset = [0, 1] }]\n"): 'attacks.dart.poses.hand: there is no joint of '
     'thrower "hand"; known: none',
     ("shot = { radius = 0.1, speed = 5, muzzle = [0.5, 1.0] }", ""): "attacks.lob.damage: 1 with nothing to carry it; "
-    "give the attack a shot or a ray",
+    "give the attack a shot, a ray or a strike",
     ("damage = 1\n", "damage = 1\nheal = 2\n"): "attacks.lob.heal: 2 beside a damage of 1; an attack wounds or mends; make two",
     ("damage = 1\n", "damage = 1\nrevive = true\n"): "attacks.lob.revive: true without healing; give it heal, the points it mends",
     ("damage = 1\n", "damage = 1\nfalloff = { near = 5, far = 5 }\n"): "attacks.lob.falloff.far: 5; it must lie beyond near, 5",
@@ -130,7 +145,7 @@ MISTAKES = {
     "leave the floor out",
     ('press = "dart"', "move = 2"): "bouts.drill.orders[0].move: 2; seen from the side a move is a number from -1 (left) to 1 (right)",
     ('press = "dart"', "move = 1"): "bouts.drill.orders[0].move: an order to walk; thrower has no speed; give it one",
-    ('press = "dart"', 'hold = ["guard"]'): 'bouts.drill.orders[0].hold[0]: there is no attack or guard of thrower "guard"; '
+    ('press = "dart"', 'hold = ["guard"]'): 'bouts.drill.orders[0].hold[0]: there is no attack, posture or guard of thrower "guard"; '
     "known: dart, lob",
     ('press = "dart"', 'patrol = "shore"'): 'bouts.drill.orders[0].patrol: there is no path of arena range "shore"; known: none',
     ('press = "dart"', "aim = [1, 0]\nevery = 1"): "bouts.drill.orders[0].every: nothing to press; every repeats a press; "
@@ -177,7 +192,105 @@ MISTAKES = {
     ('press = "dart"', "teleport = true"): "bouts.drill.orders[0].teleport: true without a place; "
     "a teleport needs a place to go to",
     ("time = 1", "time = 5"): "bouts.drill.orders[0].time: 5; the bout is over after 5 s; an order must come before",
+    ("damage = 1\n", "damage = 1\npush = { speed = 3, distance = 2 }\n"): "attacks.lob.push: speed and a distance; "
+    "give speed (and per_point), or the distance it goes, and the rest follows",
+    ("damage = 1\n", "damage = 1\npush = { }\n"): "attacks.lob.push: neither a speed nor a distance; "
+    "give speed (and per_point), or the distance it goes, and the rest follows",
+    ("damage = 1\n", "damage = 1\npush = { distance = 2, apex = 1, seconds = 1 }\n"): "attacks.lob.push.seconds: an apex and seconds; "
+    "one follows from the other; give one of them",
+    ("gravity = 9.81\nfloor = 0", "gravity = 0\nfloor = 0\n[blasts.b]\nradius = 1\npush = { distance = 2, apex = 1 }\n[arenas.range.x]"):
+    "blasts.b.push.apex: 1; arena range has no gravity: nothing comes down there; give the distance alone",
+    (LOB, strike("r = { from = [0, 1], radius = 0.1, push = { speed = 1, heading = 'travel' } }")): "attacks.lob.strike.hitboxes.r.push.heading: "
+    '"travel"; only shots and rays travel; allowed here: "away", "facing", "radial"',
+    ("pools.shield = { max = 60 }", "weight = 0\npools.shield = { max = 60 }"): f"fighters.post.weight: 0; {POSITIVE}",
+    ("pools.shield = { max = 60 }", "pools.shield = { max = 60 }\nreactions = [{ name = 'a', seconds = 1 }, { name = 'b', seconds = 1, damage = 3 }]"):
+    "fighters.post.reactions[1]: b can never be reached; row 0 (a) fits all that this one fits: put it later",
+    ("pools.shield = { max = 60 }", "pools.shield = { max = 60 }\nreactions = [{ name = 'a', seconds = 1, variants = [] }]"):
+    "fighters.post.reactions[0].variants: an empty list; name one, or leave it out",
+    ("pools.shield = { max = 60 }", "pools.shield = { max = 60 }\nlimp = { radius = 0.1, points = { top = [0, 1], toe = [0, 0.1] }, links = [['top', 'toez']] }"):
+    "fighters.post.limp.links[0][1]: there is no point of the limp body \"toez\" (did you mean 'toe'?); known: top, toe",
+    ("pools.shield = { max = 60 }", "pools.shield = { max = 60 }\nlimp = { radius = 0.1, points = { top = [0, 1], toe = [0, 0.1] }, links = [] }"):
+    "fighters.post.limp.links: an empty list; give the points links, or leave limp out",
+    ("pools.shield = { max = 60 }", "pools.shield = { max = 60 }\nlimp = { radius = 0.1, points = { top = [0, 1], toe = [0, 0.1] }, links = [['toe', 'toe']] }"):
+    "fighters.post.limp.links[0]: toe with itself; a link joins two points",
+    ("pools.shield = { max = 60 }", "pools.shield = { max = 60 }\nlimp = { radius = 0.1, points = { a = [0, 1], b = [0, 0.5], c = [0, 0.1] }, links = [['a', 'b']] }"):
+    "fighters.post.limp.links: no chain of links from a to c; all points must hang together",
+    ("pools.shield = { max = 60 }", "pools.shield = { max = 60 }\nreactions = [{ name = 'a', seconds = 1, guarded = true }]"):
+    "fighters.post.reactions[0].guarded: true without a guard; this fighter has no guard; give it one",
+    ("damage = 1\n", "damage = 1\nblast = 'bang'\n"): 'attacks.lob.blast: there is no blast "bang"; known: none',
+    ("[attacks.lob]", "[blasts.b]\nradius = 1\n[attacks.lob]"): "blasts.b: a blast that does nothing; "
+    "give it damage, a push, or something it afflicts with",
+    (LOB, "blast_at = [0, 1]"): "attacks.lob.blast_at: a place without a blast; it is where a blast goes off that nothing carries",
     ("max_seats = 4", "max_seats = 0"): "settings.max_seats: 0; allowed: a whole number from 1 to 100000",
+    (LOB, strike("r = { from = [0, 1], radius = 0.1, on = [{ from = 0.3, until = 0.5 }] }")): "attacks.lob.strike.hitboxes.r.on[0]: 0.3 to 0.5; "
+    "allowed: within the time of the attack that is active, 0.1 to 0.4 s",
+    (LOB, strike("r = { from = [0, 1], radius = 0.1, on = [{ from = 0.1, until = 0.3 }, { from = 0.2 }] }")): "attacks.lob.strike.hitboxes.r.on[1]: "
+    "from 0.2; the stretch before ends at 0.3",
+    (LOB, strike("r = { from = [0, 1], radius = 0.1, on = [{ from = 0.3, until = 0.2 }] }")): "attacks.lob.strike.hitboxes.r.on[0]: 0.3 to 0.2; "
+    "it must end after it begins",
+    (LOB, strike("r = { from = [0, 1], radius = 0.1, on = [] }")): "attacks.lob.strike.hitboxes.r.on: an empty list; "
+    "give a stretch { from, until }, or leave it out",
+    (LOB, strike("r = { from = [0, 1], radius = 0.1, swing = { from_deg = 0, to_deg = 90 } }")): "attacks.lob.strike.hitboxes.r.swing.reach: missing; "
+    f"required; {POSITIVE}",
+    (LOB, strike("r = { from = [0, 1], radius = 0.1, swing = { from_deg = 0, to_deg = 90, reach = 1, inner = 2 } }")):
+    "attacks.lob.strike.hitboxes.r.swing.inner: 2; allowed: 0 up to its reach, 1",
+    (LOB, strike("r = { from = [0, 1], radius = 0.1, swing = { from_deg = 9, to_deg = 9, reach = 1 } }")):
+    "attacks.lob.strike.hitboxes.r.swing.to_deg: 9; it begins there: what does not turn needs no swing",
+    (LOB, strike("r = { from = [0, 1], to = [1, 1], radius = 0.1, swing = { from_deg = 0, to_deg = 9, reach = 1 } }")):
+    "attacks.lob.strike.hitboxes.r.to: a swing and `to`; what swings lies from inner to reach from its place `from`; leave `to` out",
+    (LOB, strike('r = { from = "hnd", radius = 0.1 }')): 'attacks.lob.strike.hitboxes.r.from: there is no joint of thrower "hnd"; known: none',
+    (LOB, strike("r = { from = [0, 1] }")): "attacks.lob.strike.hitboxes.r: neither radius nor size; a sphere or capsule has a radius, "
+    "a box has a size; give one of them",
+    (LOB, "strike.hitboxes = {}\nactive = 1"): "attacks.lob.strike.hitboxes: no hitbox; a strike without a hitbox never hits; give it one",
+    (LOB, "strike.hitboxes.r = { from = [0, 1], radius = 1 }"): "attacks.lob.active: no active time; "
+    "required with a strike: how long, after the windup, its hitboxes may be on",
+    ("recovery = 0.5\n", "recovery = 0.5\nfollow_ups.lobb = {}\n"): 'attacks.lob.follow_ups.lobb: there is no attack "lobb" '
+    "(did you mean 'lob'?); known: dart, lob",
+    ("recovery = 0.5\n", "recovery = 0.5\nfollow_ups.lob = {}\n"): "attacks.lob.follow_ups: lob -> lob; "
+    "give one of them a stretch of time, `from` or `until`: else each would follow the other at once",
+    ("recovery = 0.5\n", "recovery = 0.5\ncancels.dart = { from = 0.4, until = 0.6 }\n"): "attacks.lob.cancels.dart: 0.4 to 0.6; "
+    "allowed: within the time of the attack, 0 to 0.5 s",
+    ("recovery = 0.5\n", "recovery = 0.5\ncancels.dart = { form = 0.4 }\n"): "attacks.lob.cancels.dart.form: unknown key (did you mean 'from'?); "
+    "allowed here: from, until",
+    ('attacks = ["dart", "lob"]', 'attacks = ["lob"]\n#'): 'bouts.drill.orders[0].press: there is no attack of thrower "dart"; known: lob',
+    ("recovery = 0.5\n", "recovery = 0.5\nunhurt = [{ from = 0.1, until = 0.7 }]\n"): "attacks.lob.unhurt[0]: 0.1 to 0.7; "
+    "allowed: within the time of the attack, 0 to 0.5 s",
+    ("recovery = 0.5\n", "recovery = 0.5\nhurtboxes_off.chets = [{}]\n"): 'attacks.lob.hurtboxes_off.chets: there is no hurtbox of thrower "chets" '
+    "(did you mean 'chest'?); known: chest",
+    ("recovery = 0.5\n", 'recovery = 0.5\ninterrupted_by = ["emebr"]\n'): 'attacks.lob.interrupted_by[0]: there is no kind "emebr" '
+    "(did you mean 'ember'?); known: ember",
+    ("radius = 0.3 }\n\n[fighters.post]", 'radius = 0.3, postures = ["bowed"] }\n\n[fighters.post]'):
+    'fighters.thrower.hurtboxes.chest.postures[0]: there is no posture "bowed"; known: standing, airborne',
+    ("radius = 0.3 }\n\n[fighters.post]", "radius = 0.3 }\npostures.dart = {}\n\n[fighters.post]"): 'fighters.thrower.postures.dart: the name "dart"; '
+    "standing and airborne are there of themselves, and orders name attacks and guard: choose another",
+    (ENTRIES, '[props.crate]\nbody = { radius = 0.4, height = 0.8 }\nhurtboxes.boards = { from = [0, 0.4], radius = 0.4 }\n[arenas.range.props]\nbox = { prop = "crat", at = [3, 0] }\n' + ENTRIES): 'arenas.range.props.box.prop: there is no prop "crat" '
+    "(did you mean 'crate'?); known: crate",
+    (ENTRIES, '[props.crate]\nbody = { radius = 0.4, height = 0.8 }\nhurtboxes.boards = { from = [0, 0.4], radius = 0.4 }\n[arenas.range.props]\nbox = { prop = "crate", at = [3, -4] }\n' + ENTRIES): "arenas.range.props.box.at: [3, -4] is outside the arena; "
+    "allowed: [-1000, 0] to [1000, 1000]",
+    (ENTRIES, '[props.crate]\nbody = { radius = 0.4, height = 0.8 }\nhurtboxes.boards = { from = [0, 0.4], radius = 0.4, route = ["health"] }\n[arenas.range.props]\nbox = { prop = "crate", at = [3, 0] }\n' + ENTRIES): "props.crate.hurtboxes.boards.route: on a prop; "
+    "only fighters have pools and postures; leave it out",
+    (ENTRIES, '[props.crate]\nbody = { radius = 0.4, height = 0.8 }\nhurtboxes.boards = { from = [0, 0.4], radius = 0.4 }\nweight = 0\n[arenas.range.props]\nbox = { prop = "crate", at = [3, 0] }\n' + ENTRIES): "props.crate.weight: 0; allowed: a finite number above 0, up to 1e9",
+    (ENTRIES, "[props.post]\nbody = { radius = 0.4, height = 0.8 }\nhurtboxes.boards = { from = [0, 0.4], radius = 0.4 }\n" + ENTRIES): 'props.post: the name "post"; '
+    "there is a fighter of that name: choose another",
+    (ENTRIES, hazard("at = [0, 1]\nradius = 1")): "arenas.range.hazards.vent: neither a wound nor fatal; "
+    "give it damage and a kind, something it afflicts with, or fatal = true",
+    (ENTRIES, hazard("at = [0, 1]\nfatal = true")): "arenas.range.hazards.vent: no shape; "
+    "give a radius (and `to` for a capsule), a size for a box, or towards for all that lies that way",
+    (ENTRIES, hazard("at = [0, 1]\nradius = 1\nsize = [1, 1]\nfatal = true")): "arenas.range.hazards.vent: radius and size; "
+    "give a radius (and `to` for a capsule), a size for a box, or towards for all that lies that way",
+    (ENTRIES, hazard("at = [0, 1]\nradius = 1\ndamage = 2")): "arenas.range.hazards.vent.kind: missing; "
+    "required where damage is above 0: what kind of wound is it?",
+    (ENTRIES, hazard("at = [0, 1]\ntowards = [0, 0]\nfatal = true")): "arenas.range.hazards.vent.towards: [0, 0]; "
+    "a direction is needed: give a number other than 0",
+    (ENTRIES, hazard("at = [0, 1, 2]\nradius = 1\nfatal = true")): "arenas.range.hazards.vent.at: [0, 1, 2]; "
+    'a point of an arena with plane = "side" is [x, z]',
+    (ENTRIES, hazard("at = [0, 1]\nradius = 1\nfatal = true\npath = 'rail'\nspeed = 1")): "arenas.range.hazards.vent.path: "
+    'there is no path of the arena "rail"; known: none',
+    (ENTRIES, hazard("at = [0, 1]\nradius = 1\nfatal = true\nspeed = 1")): "arenas.range.hazards.vent.path: "
+    "a speed without a path; they belong together: give both or neither",
+    (ENTRIES, hazard("at = [0, 1]\nradius = 1\nfatal = true\nrehit_every = 0")): f"arenas.range.hazards.vent.rehit_every: 0; {SECONDS}above 0, up to a million",
+    (ENTRIES, hazard("at = [0, 1]\nradius = 1\nfatal = true\nschedule = { on = 1 }")): "arenas.range.hazards.vent.schedule.off: missing; "
+    f"required; {SECONDS}above 0, up to a million",
 }  # fmt: skip
 
 

@@ -222,7 +222,10 @@ def test_a_moving_target_is_hit_where_it_is_and_not_where_it_was() -> None:
         ),
         (lambda seat: seat.order(move=(1, 0)), "move: seen from the side"),
         (lambda seat: seat.order(facing=90), "no facing 90; known: left, right, foe"),
-        (lambda seat: seat.order(hold="gaurd"), r"no attack or guard of walker 'gaurd' \(did you mean 'guard'\?\)"),
+        (
+            lambda seat: seat.order(hold="gaurd"),
+            r"no attack, posture or guard of walker 'gaurd' \(did you mean 'guard'\?\)",
+        ),
         (lambda seat: seat.order(patrol="beet"), r"no path of shelf 'beet' \(did you mean 'beat'\?\)"),
         (lambda seat: seat.order(patrol="beat", move=1), "one way at a time"),
         (lambda seat: seat.place((0, 0), (1, float("nan"))), "velocity: give"),
@@ -242,3 +245,35 @@ def test_orders_that_make_no_sense_say_why(call: Callable[[Any], object], messag
         pan.order(move=(1, 1))
     with pytest.raises(ew.BoutError, match="facing: give finite degrees"):
         pan.order(facing=float("inf"))
+
+
+@pytest.mark.parametrize("tick_rate", [30, 60, 240])
+def test_living_bodies_part_softly_where_the_arena_says_so(tick_rate: int) -> None:
+    text = """
+    [fighters.light]
+    body = { radius = 0.3, height = 1.8 }
+    pools.health = { max = 1, vital = true }
+    hurtboxes.trunk = { from = [0, 1], radius = 0.3 }
+    [fighters.heavy]
+    weight = 3
+    body = { radius = 0.3, height = 1.8 }
+    pools.health = { max = 1, vital = true }
+    hurtboxes.trunk = { from = [0, 1], radius = 0.3 }
+    [arenas.yard]
+    floor = 0
+    bodies = "BODIES"
+    bounds = { low = [-9, -1], high = [9, 9] }
+    walls.post = { at = [1.5, 1], size = [1, 2] }
+    """
+    for rule, moves in (("part", True), ("pass", False)):
+        made = ew.Bout(ew.Rulebook.parse(text.replace("BODIES", rule)), arena="yard", tick_rate=tick_rate)
+        left, right = made.enter("light", at=(0, 0)), made.enter("heavy", at=(0.2, 0))
+        steps(made, tick_rate // 10)
+        assert left.position and right.position
+        apart = right.position[0] - left.position[0]
+        assert apart == pytest.approx(0.6 - 0.4 / 4 if moves else 0.2), "two half-lives"
+        if moves:
+            assert -left.position[0] == pytest.approx(3 * (right.position[0] - 0.2)), "the lighter gives way more"
+        pinned = made.enter("light", at=(0.6, 0))
+        steps(made, tick_rate)
+        assert pinned.position and pinned.position[0] <= 1.0 - 0.3 + 1e-6, "not into the wall"

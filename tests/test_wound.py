@@ -198,7 +198,7 @@ def test_ledgers_add_up(
     values: tuple[float, ...],
     takes: float,
     soak: float,
-    whole: bool,  # noqa: FBT001
+    whole: bool,
     more: float,
 ) -> None:
     body = BodyTerms(three, 2, takes={"ember": takes}, soak={"": soak}, min_damage=1.0)

@@ -12,6 +12,7 @@ from emberwound._version import __version__
 
 if TYPE_CHECKING:
     from emberwound.bout import Bout, Seat, Snapshot
+    from emberwound.bout.tumbles import tumble
     from emberwound.chronicle import Chronicle, Recorder, rerun, run
     from emberwound.chronicle.files import load as load_chronicle
     from emberwound.chronicle.files import save as save_chronicle
@@ -47,6 +48,7 @@ __all__ = [
     "rerun",
     "run",
     "save_chronicle",
+    "tumble",
 ]
 
 _ERRORS = "emberwound.vocabulary.errors"
@@ -68,6 +70,7 @@ _HOMES = {
     "rerun": ("emberwound.chronicle", "rerun"),
     "run": ("emberwound.chronicle", "run"),
     "save_chronicle": ("emberwound.chronicle.files", "save"),
+    "tumble": ("emberwound.bout.tumbles", "tumble"),
 }
 
 

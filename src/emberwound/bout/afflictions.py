@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from emberwound.bout import bodies, pools
+from emberwound.bout import attacks, bodies, credit, pools
 from emberwound.bout.block import (
     AFFLICTED,
     AFFLICTED_BEAT,
@@ -17,11 +17,11 @@ from emberwound.bout.block import (
     TICK,
 )
 from emberwound.bout.world import Slain
-from emberwound.combat.terms import Circumstance, HurtboxTerms
+from emberwound.combat.terms import Circumstance
 from emberwound.combat.wound import deal
-from emberwound.geometry.pose import FRAME_OWNER
+from emberwound.geometry.pose import FRAME_OWNER, FRAME_PROTECTED
 from emberwound.vocabulary.clock import NEVER
-from emberwound.vocabulary.events import AfflictionBegan, AfflictionEnded, Wounded
+from emberwound.vocabulary.events import ALL_OVER, AfflictionBegan, AfflictionEnded, Wounded
 from emberwound.vocabulary.reasons import Reason
 
 if TYPE_CHECKING:
@@ -29,13 +29,10 @@ if TYPE_CHECKING:
     from emberwound.bout.wounds import Blow, Landed
     from emberwound.plan.plan import AfflictionPlan
 
-ALL_OVER = "all over"
-"""The hurtbox that an affliction's wounds name."""
-
 
 def afflict(world: World, blow: Blow, landed: Landed, cause: int) -> None:
     """Begin what a blow leaves behind, by each affliction's own rule for more than one of it."""
-    for index in blow.attack.afflicts:
+    for index in blow.afflicts:
         _begin(world, landed.body, index, blow, landed.time, cause)
 
 
@@ -65,7 +62,7 @@ def _begin(world: World, body: int, index: int, blow: Blow, time: float, cause: 
         AfflictionBegan,
         time=time,
         seat=_seat(world, body),
-        by=world.names[blow.by],
+        by=world.name_of(blow.by),
         cause=cause,
         affliction=plan.name,
         count=len([each for each in _columns(world, body) if _index(world, each) == index]),
@@ -141,7 +138,7 @@ def _end(world: World, column: int, reason: Reason, time: float | None = None) -
         AfflictionEnded,
         time=time,
         seat=_seat(world, body),
-        by=world.names[marks[AFFLICTED_BY, column] - 1],
+        by=world.name_of(int(marks[AFFLICTED_BY, column]) - 1),
         cause=int(marks[AFFLICTED_CAUSE, column]),
         affliction=world.plan.afflictions[_index(world, column)].name,
         reason=reason,
@@ -166,21 +163,23 @@ def cure(world: World, body: int, kind: str, time: float) -> None:
 
 
 def judge(world: World) -> None:
-    """Deal the wounds that afflictions brought in this tick, at its very start."""
+    """Deal the wounds that afflictions brought in this tick, at its very start; the protected are spared theirs."""
     time = world.counts[TICK] / world.plan.tick_rate
     for body, index, by, strength, cause in world.smarting:
+        if world.block.body_marks[FRAME_PROTECTED, body]:
+            continue
         plan = world.plan.afflictions[index]
         fighter = bodies.fighter_of(world, body)
         bears, before = pools.bears_of(world, body), pools.values(world, body)
-        everywhere = HurtboxTerms(ALL_OVER, 1.0, fighter.route)
         charge = strength if strength != 1.0 else None
         hit = Circumstance(plan.name, fighter.name, charge=charge, marked=marked(world, body))
-        ledger, after = deal(plan.wound, everywhere, bears, before, world.plan.house, hit)
+        ledger, after = deal(plan.wound, fighter.all_over, bears, before, world.plan.house, hit)
+        credit.note(world, body, by, time)
         emptied = pools.spend(world, body, before, after)
         wound = world.emit(
             Wounded,
             seat=_seat(world, body),
-            by=world.names[by],
+            by=world.name_of(by),
             cause=cause,
             attack=plan.name,
             kind=plan.wound.kind,
@@ -193,8 +192,10 @@ def judge(world: World) -> None:
             vital_max=bears.pools[bears.vital].maximum,
         )
         pools.tell_emptied(world, _seat(world, body), emptied, wound)
+        if ledger.amount > 0.0:
+            attacks.may_break_off(world, body, plan.wound.kind, time, wound)
         if after[bears.vital] == 0.0:
-            slain = Slain(body, wound, time, world.names[by], plan.name, ALL_OVER)
+            slain = Slain(body, wound, time, world.name_of(by), plan.name, ALL_OVER)
             world.slain.setdefault(body, slain).overkill += ledger.overkill
     world.smarting.clear()
 
@@ -213,4 +214,4 @@ def _feel(world: World, body: int) -> None:
     pace = 1.0
     for plan in plans:
         pace *= plan.speed_share
-    bodies.set_pace(world, body, pace, guardless=any(plan.guardless for plan in plans))
+    bodies.slow(world, body, pace, guardless=any(plan.guardless for plan in plans))

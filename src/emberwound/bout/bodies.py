@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
+import numpy as np
+
 from emberwound.bout.block import (
     BODIES_MADE,
     BODY_ATTACK,
@@ -13,29 +15,42 @@ from emberwound.bout.block import (
     BODY_GUARD_SINCE,
     BODY_GUARDLESS,
     BODY_LIFE,
+    BODY_LIMP,
+    BODY_REACTION,
+    BODY_RESISTANCE,
+    BODY_SLOWED,
     CORPSE,
-    DUE_REMOVE,
-    DUE_STAGE,
-    ENTRY,
-    ENTRY_AHEAD,
+    DUE_AFFLICTION,
+    DUE_PROTECT,
+    DUE_REACTION,
+    ENDLESS,
     LAY,
+    LIMP,
     LIVE,
     LOOKERS,
     MOVE,
     MOVERS,
+    PROP,
     SEAT_BODY,
     SEAT_FIGHTER,
     SEAT_GUARD,
     SEAT_LIFE,
+    SEAT_LIVES,
     SEAT_LOOKS,
     SEAT_PATH,
+    SEAT_POSTURE,
+    SEAT_SINCE,
     SEAT_TEAM,
+    STRIKING,
     TICK,
 )
+from emberwound.bout.doings import become
+from emberwound.geometry.pose import AIRBORNE as AIRBORNE_POSTURE
 from emberwound.geometry.pose import (
     FRAME_AHEAD,
     FRAME_END,
     FRAME_GROUNDED,
+    FRAME_HIDDEN,
     FRAME_ID,
     FRAME_LIVE,
     FRAME_LOOKS,
@@ -50,17 +65,26 @@ from emberwound.geometry.pose import (
     FRAME_POSE,
     FRAME_POSE_LAST,
     FRAME_POSE_TICK,
+    FRAME_POSTURE,
+    FRAME_PROTECTED,
     FRAME_START,
     FRAME_TEAM,
+    FRAME_THROWN,
     FRAME_VELOCITY,
     FRAME_WISH,
     pose_row,
 )
+from emberwound.geometry.volumes import VOLUME_SHAPE
 from emberwound.geometry.walk import MOVES
 from emberwound.vocabulary.clock import NEVER
+from emberwound.vocabulary.doings import Doing
 from emberwound.vocabulary.events import BodyRemoved
 
 if TYPE_CHECKING:
+    from collections.abc import Sequence
+
+    from numpy.typing import NDArray
+
     from emberwound.bout.world import World
     from emberwound.plan.plan import AttackPlan, FighterPlan
     from emberwound.plan.plane import Vector
@@ -69,8 +93,8 @@ if TYPE_CHECKING:
 MOVING, AIRBORNE, GUARDING = "moving", "airborne", "guarding"
 
 
-def stand(world: World, seat: int) -> int:
-    """Give a seat a new body where it entered, pools at their start, doing as it was last told; its column."""
+def stand(world: World, seat: int, place: Sequence[float], ahead: Sequence[float]) -> int:
+    """Give a seat a new body at a place, pools at their start, doing as it was last told; its column."""
     block, counts = world.block, world.counts
     row: int = block.body_marks[FRAME_ID].tolist().index(0)
     counts[BODIES_MADE] += 1
@@ -78,20 +102,26 @@ def stand(world: World, seat: int) -> int:
     marks[FRAME_ID, row] = counts[BODIES_MADE]
     marks[FRAME_OWNER, row] = seat + 1
     marks[FRAME_MODEL, row] = block.seat_marks[SEAT_FIGHTER, seat]
-    marks[FRAME_LIVE, row] = LIVE
+    marks[FRAME_LIVE, row] = PROP if fighter.is_prop else LIVE
     marks[FRAME_TEAM, row] = block.seat_marks[SEAT_TEAM, seat]
-    marks[FRAME_POSE, row] = fighter.rest_pose
+    marks[FRAME_POSTURE, row] = block.seat_marks[SEAT_POSTURE, seat]
+    marks[FRAME_POSE, row] = fighter.rest_poses[marks[FRAME_POSTURE, row]]
     marks[FRAME_LOOKS, row] = block.seat_marks[SEAT_LOOKS, seat]
     marks[BODY_LIFE, row] = block.seat_marks[SEAT_LIFE, seat]
-    block.bodies[FRAME_START : FRAME_START + 3, row] = block.seats[ENTRY : ENTRY + 3, seat]
-    block.bodies[FRAME_END : FRAME_END + 3, row] = block.seats[ENTRY : ENTRY + 3, seat]
-    block.bodies[FRAME_PACE, row] = 1.0
-    block.bodies[FRAME_AHEAD : FRAME_AHEAD + 2, row] = block.seats[ENTRY_AHEAD : ENTRY_AHEAD + 2, seat]
+    block.bodies[FRAME_START : FRAME_START + 3, row] = place
+    block.bodies[FRAME_END : FRAME_END + 3, row] = place
+    block.bodies[BODY_SLOWED, row] = 1.0
+    block.bodies[FRAME_PACE, row] = fighter.posture_paces[marks[FRAME_POSTURE, row]]
+    block.again[: block.first_checkpoint_group, seat] = 0.0
+    if fighter.resistance:
+        block.bodies[BODY_RESISTANCE, row] = fighter.resistance.points
+    block.bodies[FRAME_AHEAD : FRAME_AHEAD + 2, row] = ahead
     for index, pool in enumerate(fighter.bears.pools):
         block.pools[index, row] = pool.start
         block.pools_since[index, row] = counts[TICK]
     raise_guard(world, row)
     block.seat_marks[SEAT_BODY, seat] = row + 1
+    block.seat_marks[SEAT_SINCE, seat] = counts[TICK]
     counts[LAY] = max(counts[LAY], 1)
     marks[FRAME_GROUNDED, row] = stands_at(world, float(block.bodies[FRAME_START + 2, row]))
     if not marks[FRAME_GROUNDED, row]:
@@ -116,7 +146,7 @@ def follow_orders(world: World, row: int) -> None:
     block = world.block
     seat = int(block.body_marks[FRAME_OWNER, row]) - 1
     fighter, attack = world.fighter_of_seat(seat), attack_of(world, row)
-    free = attack is None or MOVING in attack.states
+    free = (attack is None or MOVING in attack.states) and "move" not in locks_of(world, row)
     path = int(block.seat_marks[SEAT_PATH, seat]) if free else 0
     speed = fighter.speed * float(block.bodies[FRAME_PACE, row]) if free and not path else 0.0
     wish = block.seats[MOVE : MOVE + 2, seat] * speed
@@ -163,19 +193,60 @@ def is_guarding(world: World, row: int) -> bool:
         return False
     if block.body_marks[BODY_GUARD_BACK, row] > world.counts[TICK] or block.body_marks[BODY_GUARDLESS, row]:
         return False
+    if "guard" in locks_of(world, row):
+        return False
     attack = attack_of(world, row)
     return attack is None or GUARDING in attack.states
 
 
-def set_pace(world: World, row: int, pace: float, *, guardless: bool) -> None:
-    """Let a body walk with a share of its speed from now on, and keep its guard down or not."""
+def locks_of(world: World, row: int) -> frozenset[str]:
+    """What a body cannot do for the reaction it is in."""
+    number = int(world.block.body_marks[BODY_REACTION, row]) - 1
+    return fighter_of(world, row).reactions[number].locks if number >= 0 else NO_LOCKS
+
+
+NO_LOCKS: frozenset[str] = frozenset()
+
+
+def slow(world: World, row: int, share: float, *, guardless: bool) -> None:
+    """Let a body walk with a share of its pace from now on, and keep its guard down or not."""
     block = world.block
     if block.body_marks[BODY_GUARDLESS, row] and not guardless:
         raise_guard(world, row)
     block.body_marks[BODY_GUARDLESS, row] = guardless
+    block.bodies[BODY_SLOWED, row] = share
+    _set_pace(world, row)
+
+
+def _set_pace(world: World, row: int) -> None:
+    block = world.block
+    posture = fighter_of(world, row).posture_paces[block.body_marks[FRAME_POSTURE, row]]
+    pace = float(block.bodies[BODY_SLOWED, row]) * posture
     if block.bodies[FRAME_PACE, row] != pace:
         block.bodies[FRAME_PACE, row] = pace
         follow_orders(world, row)
+
+
+def take_posture(world: World, row: int, posture: int) -> None:
+    """Let a body hold itself in a posture, by its number, from this tick on."""
+    if world.block.body_marks[FRAME_POSTURE, row] == posture:
+        return
+    world.block.body_marks[FRAME_POSTURE, row] = posture
+    attack = attack_of(world, row)
+    if attack is None or not attack.pose_last:
+        rest(world, row)
+    _set_pace(world, row)
+
+
+def rest(world: World, row: int) -> None:
+    """Take a body's joints to where they are in its posture."""
+    pose(world, row, fighter_of(world, row).rest_poses[world.block.body_marks[FRAME_POSTURE, row]], 0)
+
+
+def place_at(world: World, row: int, share: float) -> Vector:
+    """Where a body is at a fraction of the tick at hand."""
+    a, b, c, x, y, z = world.block.bodies[FRAME_START : FRAME_END + 3, row].tolist()
+    return (a + (x - a) * share, b + (y - b) * share, c + (z - c) * share)
 
 
 def place_of(world: World, row: int) -> list[float]:
@@ -197,6 +268,32 @@ def pose(world: World, row: int, first: int, last: int) -> None:
     world.counts[LAY] = max(world.counts[LAY], last + 2)
 
 
+BY_ATTACK, BY_RESPAWN = 1, 2
+"""What protects a body, as bits of `FRAME_PROTECTED`."""
+
+
+def protect(world: World, row: int, ticks: int) -> None:
+    """Put a body that stands again out of reach for some ticks, this one the first."""
+    world.block.body_marks[FRAME_PROTECTED, row] |= BY_RESPAWN
+    world.block.timers[DUE_PROTECT][row] = world.counts[TICK] + ticks
+    world.wake(world.counts[TICK] + ticks)
+
+
+def bare(world: World, row: int) -> None:
+    """End the protection of a body that stood again."""
+    world.block.body_marks[FRAME_PROTECTED, row] &= ~BY_RESPAWN
+    world.counts[LAY] = max(world.counts[LAY], 1)
+
+
+def cover(world: World, row: int, *, hide: int = 0, show: int = 0, protected: bool | None = None) -> None:
+    """Hide and show hurtboxes of a body, a bit each, and put it out of reach or back."""
+    marks = world.block.body_marks
+    marks[FRAME_HIDDEN, row] = int(marks[FRAME_HIDDEN, row]) & ~show | hide
+    if protected is not None:
+        marks[FRAME_PROTECTED, row] = int(marks[FRAME_PROTECTED, row]) & ~BY_ATTACK | (BY_ATTACK if protected else 0)
+    world.counts[LAY] = max(world.counts[LAY], 1)
+
+
 def joint_of(world: World, row: int, joint: int) -> Vector:
     """A joint's offset (ahead, left, up) at the start of the tick."""
     place = world.plan.tables.tracks[pose_row(world.block.body_marks, row, world.counts[TICK]), joint]
@@ -209,9 +306,24 @@ def lunge(world: World, row: int, velocity: Vector, *, lasting: bool) -> None:
     block = world.block
     block.bodies[FRAME_VELOCITY : FRAME_VELOCITY + 3, row] = velocity
     block.body_marks[FRAME_LUNGES, row] = lasting
+    block.body_marks[FRAME_THROWN, row] = 0
     if velocity[2] > 0.0:
         block.body_marks[FRAME_GROUNDED, row] = 0
     set_moving(world, row)
+
+
+def throw(world: World, rows: list[int], velocities: NDArray[np.float64], replaces: NDArray[np.bool_]) -> None:
+    """Give bodies the velocities (3, n) of pushes, on top of what they had or in its place; they move by that alone."""
+    block, v = world.block, slice(FRAME_VELOCITY, FRAME_VELOCITY + 3)
+    block.bodies[v, rows] = velocities + np.where(replaces, 0.0, block.bodies[v, rows])
+    grounded = block.body_marks[FRAME_GROUNDED, rows] != 0
+    rise = block.bodies[FRAME_VELOCITY + 2, rows]
+    block.bodies[FRAME_VELOCITY + 2, rows] = np.where(grounded, np.maximum(rise, 0.0), rise)
+    block.body_marks[FRAME_GROUNDED, rows] = grounded & (rise <= 0.0)
+    block.body_marks[FRAME_LUNGES, rows] = 0
+    block.body_marks[FRAME_THROWN, rows] = 1
+    block.body_marks[FRAME_MOVES, rows] = MOVES
+    world.counts[MOVERS] = max(world.counts[MOVERS], 1)
 
 
 def coast(world: World, row: int) -> None:
@@ -230,19 +342,27 @@ def look(world: World, seat: int, row: int | None, *, at_foes: bool) -> None:
         world.counts[LOOKERS] = 1
 
 
+def lives_of(world: World, seat: int) -> int | None:
+    """How many lives a seat has left, the one in play included; None without end."""
+    lives = int(world.block.seat_marks[SEAT_LIVES, seat])
+    return None if lives >= ENDLESS else lives
+
+
 def corpse_of(world: World, seat: int) -> int | None:
     """The column of the corpse a seat has lying in the arena, or None."""
     marks = world.block.body_marks
-    owners, states = marks[FRAME_OWNER].tolist(), marks[FRAME_LIVE].tolist()
-    pairs = enumerate(zip(owners, states, strict=True))
-    return next((row for row, (owner, state) in pairs if owner == seat + 1 and state == CORPSE), None)
+    found = np.flatnonzero((marks[FRAME_OWNER] == seat + 1) & (marks[FRAME_LIVE] == CORPSE))
+    return int(found[0]) if found.size else None
 
 
 def fall(world: World, row: int, died: int) -> None:
     """Make a body a corpse: it does nothing any more but drop to the ground."""
     block = world.block
     marks = block.body_marks
+    become(world, row, Doing.DEAD)
     marks[FRAME_LIVE, row] = CORPSE
+    marks[BODY_REACTION, row] = 0
+    block.timers[DUE_REACTION][row] = NEVER
     marks[BODY_DIED, row] = died
     for mark in (FRAME_PATH, FRAME_LOOKS, FRAME_LUNGES, BODY_CHARGING):
         marks[mark, row] = 0
@@ -255,16 +375,38 @@ def remove(world: World, row: int, reason: Reason) -> None:
     world.emit(
         BodyRemoved,
         seat=world.names[block.body_marks[FRAME_OWNER, row] - 1],
-        cause=int(block.body_marks[BODY_DIED, row]),
+        cause=int(block.body_marks[BODY_DIED, row]) if block.body_marks[FRAME_LIVE, row] == CORPSE else None,
         life=int(block.body_marks[BODY_LIFE, row]),
         reason=reason,
     )
+    if world.plan.most_hitboxes:
+        close_all(world, row)
+    if block.body_marks[BODY_LIMP, row] > 1:
+        world.counts[LIMP] -= 1
+    if world.plan.most_points:
+        block.limp[:, row * world.plan.most_points : (row + 1) * world.plan.most_points] = 0.0
     rows = (block.row_counts, block.row_times)
-    pooled = (block.pools, block.pools_since, block.pools_max)
+    pooled = (block.pools, block.pools_since, block.pools_max, block.reacted, block.hurt_by, block.hurt_at)
     for view in (block.bodies, block.body_marks, block.ready, *pooled, *rows):
         view[:, row] = 0
-    for timer in (DUE_REMOVE, DUE_STAGE):
-        block.timers[timer][row] = NEVER
+    for timer in block.timers[:DUE_AFFLICTION]:
+        timer[row] = NEVER
+
+
+def hidden_of(world: World, row: int) -> int:
+    """A bit for each hurtbox of a body that is off, by its posture or its attack."""
+    marks = world.block.body_marks
+    posture = int(marks[FRAME_POSTURE, row]) if marks[FRAME_GROUNDED, row] else AIRBORNE_POSTURE
+    return int(marks[FRAME_HIDDEN, row]) | int(world.plan.tables.hidden[int(marks[FRAME_MODEL, row]), posture])
+
+
+def close_all(world: World, row: int) -> None:
+    """Put out every hitbox of a body."""
+    block, most = world.block, world.plan.most_hitboxes
+    span = slice(row * most, (row + 1) * most)
+    world.counts[STRIKING] -= int((block.volume_marks[VOLUME_SHAPE, span] != 0).sum())
+    block.volume_marks[:, span] = 0
+    block.volumes[:, span] = 0.0
 
 
 def row_of(world: World, seat: int) -> int | None:

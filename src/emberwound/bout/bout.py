@@ -3,15 +3,18 @@
 from __future__ import annotations
 
 from hashlib import blake2b
-from typing import TYPE_CHECKING, Any, TypeVar
+from typing import TYPE_CHECKING, Any, Literal, TypeVar
 
 import numpy as np
 
 from emberwound.bout import checks
-from emberwound.bout.block import NEXT_DUE, SEATS, SEED, TICK
-from emberwound.bout.inputs import take
+from emberwound.bout.block import NEXT_DUE, OVER, SEAT_LIFE, SEATS, SEED, TICK
+from emberwound.bout.cues import CueView, sounding
+from emberwound.bout.inputs import stand_props, take
 from emberwound.bout.listeners import Listener, Observer, tell
 from emberwound.bout.phases import PHASES
+from emberwound.bout.prop import Prop
+from emberwound.bout.scores import BoardRow, board
 from emberwound.bout.seat import Seat
 from emberwound.bout.snapshot import Snapshot
 from emberwound.bout.world import World
@@ -20,7 +23,7 @@ from emberwound.plan.script import compile_script
 from emberwound.vocabulary.clock import BILLION, billionths_of_ticks
 from emberwound.vocabulary.errors import BoutError, ListenerError
 from emberwound.vocabulary.events import Event
-from emberwound.vocabulary.orders import Enter, Input
+from emberwound.vocabulary.orders import Become, Enter, Input, Leave
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Sequence
@@ -68,6 +71,7 @@ class Bout:
         self._remainder = 0
         self._running = False
         self._broken = ""
+        stand_props(self._world)
         for entry in script.entries if script else ():
             take(self._world, entry)
 
@@ -102,9 +106,23 @@ class Bout:
         return self.tick / self.tick_rate
 
     @property
+    def over(self) -> bool:
+        """Whether it has ended: ticks still pass, but nothing happens in them."""
+        return bool(self._world.counts[OVER])
+
+    @property
     def seats(self) -> tuple[Seat, ...]:
         """All seats, in the order in which they entered."""
-        return tuple(Seat(self._world, name) for name in self._world.names)
+        return tuple(Seat(self._world, name) for name in self._seat_names)
+
+    @property
+    def props(self) -> tuple[Prop, ...]:
+        """The props of the arena, in its order."""
+        return tuple(Prop(self._world, number) for number in range(len(self._plan.props)))
+
+    @property
+    def _seat_names(self) -> list[str]:
+        return [name for name in self._world.names[len(self._plan.props) :] if name]
 
     @property
     def world(self) -> World:
@@ -113,7 +131,7 @@ class Bout:
 
     def seat(self, name: str) -> Seat:
         """The seat of that name. Raises BoutError when nobody entered on it."""
-        return Seat(self._world, checks.name("seat", name, self._world.names))
+        return Seat(self._world, checks.name("seat", name, self._seat_names))
 
     def enter(
         self,
@@ -122,24 +140,29 @@ class Bout:
         at: str | Sequence[float],
         seat: str | None = None,
         facing: Facing | None = None,
-        lives: int = 1,
+        lives: int | Literal["endless"] | None = 1,
         team: str | None = None,
     ) -> Seat:
         """Let a fighter enter on a new seat, at a named entry or at a point; the seat.
 
         Without a name the seat is called after the fighter, with a number; without a team it is a team of its own.
-        Raises BoutError for unknown names, a point outside the arena, a seat already taken, and when
-        settings.max_seats have entered.
+        `lives` is a number, or "endless".
+        Raises BoutError for unknown names, a point outside the arena, a seat already taken, when
+        settings.max_seats are taken, and when the bout is over.
         """
         plan, names = self._plan, self._world.names
-        checks.name("fighter", fighter, [each.name for each in plan.fighters])
+        if self.over:
+            raise BoutError("the bout is over; nobody can enter it any more; make a new one, or restore a snapshot")
+        checks.name("fighter", fighter, [each.name for each in plan.fighters if not each.is_prop])
         where = checks.name("entry", at, plan.entries) if isinstance(at, str) else checks.place("at", at, plan)
         called = _free_name(fighter, names) if seat is None else seat
         checks.called("seat", called)
         if called in names:
             raise BoutError(f"seat {called!r} is taken; give another name, or use bout.seat({called!r})")
-        if self._world.counts[SEATS] == plan.max_seats:
-            raise BoutError(f"no seat is free: settings.max_seats is {plan.max_seats}; raise it in the rulebook")
+        if self._world.counts[SEATS] == plan.max_seats and "" not in names:
+            raise BoutError(
+                f"no seat is free: settings.max_seats is {self.rules.book.settings.max_seats}; raise it in the rulebook"
+            )
         given = Enter(
             tick=self.tick,
             seat=called,
@@ -147,11 +170,19 @@ class Bout:
             fighter=fighter,
             at=where,
             facing=None if facing is None else checks.facing(facing, plan, foe=False),
-            lives=checks.count("lives", lives, 1, MOST_LIVES),
+            lives=None if lives in ("endless", None) else checks.count("lives", lives, 1, MOST_LIVES),
             team=None if team is None else checks.called("team", team),
         )
         take(self._world, given)
         return Seat(self._world, called)
+
+    def board(self) -> tuple[BoardRow, ...]:
+        """All seats with what they count, the best first by the book's `settings.board`."""
+        return board(self._world)
+
+    def cues(self) -> tuple[CueView, ...]:
+        """What is to be heard and seen at this moment; each cue's beginning is an event besides."""
+        return sounding(self._world)
 
     def give(self, given: Input) -> None:
         """Hand in an input as a chronicle records it; it counts for the coming tick, whatever tick it names."""
@@ -161,7 +192,11 @@ class Bout:
             return
         seat = self.seat(given.seat)
         figures = {name: getattr(given, name) for name in given.__struct_fields__[3:]}
-        if "maximum" in figures:
+        if isinstance(given, Leave):
+            seat.leave()
+        elif isinstance(given, Become):
+            seat.become(given.becomes)
+        elif "maximum" in figures:
             seat.resize(**figures)
         elif "position" in figures:
             seat.place(figures.pop("position"), **figures)
@@ -169,20 +204,57 @@ class Bout:
             seat.order(**figures)
 
     def on(
-        self, kind: type[Event], *, seat: Seat | str | None = None, by: Seat | str | None = None
+        self,
+        kind: type[Event],
+        *,
+        seat: Seat | str | None = None,
+        by: Seat | str | None = None,
+        life: int | None = None,
+        once: bool = False,
     ) -> Callable[[Told], Told]:
         """A decorator: the function hears of every event of `kind`, when its tick is whole.
 
-        `seat` asks for those that befell one seat, `by` for those it did. The seat may enter later.
+        `seat` asks for those that befell one seat, `by` for those it did; the seat may enter later. `life` asks for
+        those of that life of the seat alone, up to its death; `once` for the first one alone. `off` ends it.
+        Raises BoutError for what is no type of event, and for a life without a seat or already over.
         """
         if not (isinstance(kind, type) and issubclass(kind, Event)):
             raise BoutError(f"on: give a type of event, such as emberwound.events.Died; got {kind!r}")
+        name = _name_of(seat)
+        if life is not None:
+            self._check_life(name, checks.count("life", life, 1, MOST_LIVES))
 
         def listen(function: Told) -> Told:
-            self._listeners.append(Listener(kind, _name_of(seat), _name_of(by), function))
+            self._listeners.append(Listener(kind, name, _name_of(by), life, once, function))
             return function
 
         return listen
+
+    def off(self, function: Callable[..., object]) -> None:
+        """Let a function hear of nothing any more. Raises BoutError for one that does not listen."""
+        found = [each for each in self._listeners if each.function == function and not each.over]
+        if not found:
+            raise BoutError(
+                f"off: {getattr(function, '__name__', function)!r} does not listen; give what `on` was given"
+            )
+        for each in found:
+            each.over = True
+
+    def _check_life(self, seat: str | None, life: int) -> None:
+        if seat is None:
+            raise BoutError(f"life: {life} of whom? name the seat")
+        if seat in self._seat_names:
+            known = self.seat(seat)
+            if life < known.life or (life == known.life and not known.alive):
+                raise BoutError(f"life: {life} of seat {seat!r} is over; its life is now number {known.life}")
+
+    def _life_of(self, event: Event) -> int:
+        """The number of the life of its seat that an event befell."""
+        told = getattr(event, "life", None)
+        if isinstance(told, int):
+            return told
+        names = self._world.names
+        return int(self._world.block.seat_marks[SEAT_LIFE, names.index(event.seat)]) if event.seat in names else 0
 
     def watch(self, observer: Observer) -> Callable[[], None]:
         """Let an observer see every tick from now on; a function that ends it."""
@@ -211,15 +283,19 @@ class Bout:
 
     def _run_tick(self) -> list[Event]:
         world = self._world
-        for phase in PHASES:
-            phase(world)
+        if world.counts[OVER]:
+            world.counts[TICK] += 1
+        else:
+            for phase in PHASES:
+                phase(world)
         events = world.events
         if events or world.inputs or self._observers:
             world.events = []
             inputs, world.inputs = world.inputs, []
             for observer in self._observers:
                 observer.tick_closed(self, inputs, events)
-            failed = tell(self._listeners, events)
+            failed = tell(self._listeners, events, self._life_of) if self._listeners else None
+            self._listeners = [each for each in self._listeners if not each.over]
             if failed:
                 raise failed
         return events
@@ -280,7 +356,7 @@ class Bout:
         return (self.rules.hash, self.arena, self.tick_rate, self.script)
 
     def __repr__(self) -> str:
-        return f"<Bout in {self.arena}: tick {self.tick} at {self.tick_rate} a second, {len(self._world.names)} seats>"
+        return f"<Bout in {self.arena}: tick {self.tick} at {self.tick_rate} a second, {len(self._seat_names)} seats>"
 
 
 def _tick_rate(rules: Rulebook, asked: int | None) -> int:

@@ -1,4 +1,4 @@
-"""Asks the kernels what shots and rays meet."""
+"""Asks the kernels what shots, rays, strikes and hazards meet."""
 
 from __future__ import annotations
 
@@ -19,8 +19,10 @@ from emberwound.geometry.legs import (
     SHAPE_OWNER,
     SHAPE_RANK,
     SHAPE_TEAM,
+    WALL_LAYER,
 )
 from emberwound.geometry.ray import ray_limit, ray_touches
+from emberwound.geometry.touch import touch_contacts
 
 if TYPE_CHECKING:
     from emberwound.bout.shots import Ray
@@ -51,6 +53,72 @@ def of_shots(world: World, first: int, last: int) -> int:
         plan.tick_rate,
     )
     return count
+
+
+class Touch(NamedTuple):
+    """What a strike or a hazard touches: at which fraction of the tick, and where; the columns of both."""
+
+    share: float
+    position: Vector
+    volume: int
+    shape: int
+
+
+def of_strikes(world: World, row: int | None = None, body: int | None = None, since: float = 0.0) -> list[Touch]:
+    """The first touch of each swing, or of one body's, with each body, or with one, after a fraction of the tick."""
+    most, block = world.plan.most_hitboxes, world.block
+    span = (0, block.first_hazard) if row is None else (row * most, (row + 1) * most)
+    return _touches(world, (*span, most), body, since)[0]
+
+
+def of_hazards(
+    world: World, column: int | None = None, body: int | None = None, since: float = 0.0
+) -> tuple[list[Touch], int]:
+    """The first touch of each hazard, or of one, with each body, or with one, after a fraction of the tick.
+
+    And how many bodies are near a hazard: without one there, nothing is touched until something moves.
+    """
+    block = world.block
+    span = (block.first_hazard, block.volumes.shape[1]) if column is None else (column, column + 1)
+    return _touches(world, (*span, 1), body, since)
+
+
+def _touches(world: World, span: tuple[int, int, int], body: int | None, since: float) -> tuple[list[Touch], int]:
+    block, most = world.block, world.plan.most_hurtboxes
+    bodies = (0, block.bodies.shape[1], most) if body is None else (body, body + 1, most)
+    found: list[Touch] = []
+    group, nearby = span[0], 0
+    while group < span[1]:
+        count, group, near = touch_contacts(
+            block.volumes,
+            block.volume_marks,
+            block.shapes,
+            block.shape_marks,
+            block.again,
+            world.touched,
+            world.touched_marks,
+            (group, *span[1:]),
+            bodies,
+            world.counts[TICK],
+            since,
+        )
+        nearby += near
+        if not count:
+            continue
+        lines, marks = world.touched[:, :count].T.tolist(), world.touched_marks[:, :count].T.tolist()
+        found += [Touch(share, (x, y, z), *mark) for (share, x, y, z), mark in zip(lines, marks, strict=True)]
+    return found, nearby
+
+
+def wall_between(world: World, start: Vector, end: Vector) -> str | None:
+    """The name of a wall that the straight line between two points passes through, but for one it starts in."""
+    block = world.block
+    move = np.array(end) - np.array(start)
+    shares = np.empty(block.shapes.shape[1])
+    ray_touches(np.array(start), move, block.shapes, block.shape_marks, WALL_LAYER, shares)
+    walls = shares[block.first_wall :]
+    struck = np.flatnonzero((walls > 0.0) & (walls < 1.0))
+    return world.plan.wall_names[int(struck[0])] if struck.size else None
 
 
 class RayTouch(NamedTuple):

@@ -23,7 +23,7 @@ if TYPE_CHECKING:
     from emberwound.bout.attacks import Hindrance
     from emberwound.bout.world import World
 
-PASSES = frozenset({Reason.ATTACKING, Reason.COOLDOWN})
+PASSES = frozenset({Reason.ATTACKING, Reason.COOLDOWN, Reason.REACTING, Reason.FROZEN})
 """What a hold simply waits for."""
 
 REASONS = list(Reason)

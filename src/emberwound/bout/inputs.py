@@ -21,16 +21,22 @@ from emberwound.bout.block import (
     ASKED_PLACE,
     ASKED_TELEPORT,
     DUE_ENTER,
+    ENDLESS,
     ENTRY,
     ENTRY_AHEAD,
     HOLD_GUARD,
+    HOLD_POSTURE,
+    LEAVING,
     SEAT_ASK_HOLD,
     SEAT_ASK_PATH,
     SEAT_ASKED,
+    SEAT_BECOMES,
     SEAT_DROPPED,
     SEAT_FIGHTER,
+    SEAT_LEAVES,
     SEAT_LIFE,
     SEAT_LIVES,
+    SEAT_LIVES_FIRST,
     SEAT_PRESS,
     SEAT_TEAM,
     SEATS,
@@ -38,7 +44,8 @@ from emberwound.bout.block import (
 )
 from emberwound.bout.bodies import row_of, stand
 from emberwound.bout.pools import resize
-from emberwound.vocabulary.orders import Enter, Order, Place, Resize
+from emberwound.bout.scores import open_for
+from emberwound.vocabulary.orders import Become, Enter, Leave, Order, Place, Resize
 
 if TYPE_CHECKING:
     from emberwound.bout.world import World
@@ -55,6 +62,11 @@ def take(world: World, given: Input) -> None:
         _place(world, world.names.index(given.seat), given)
     elif isinstance(given, Resize):
         _resize(world, world.names.index(given.seat), given)
+    elif isinstance(given, Leave):
+        _leave(world, world.names.index(given.seat))
+    elif isinstance(given, Become):
+        fighter = world.plan.fighter(given.becomes)
+        world.block.seat_marks[SEAT_BECOMES, world.names.index(given.seat)] = fighter.id + 1 if fighter else 0
     world.inputs.append(given)
 
 
@@ -63,19 +75,42 @@ def _enter(world: World, given: Enter) -> None:
     entry = world.plan.entries[given.at] if isinstance(given.at, str) else None
     fighter = world.plan.fighter(given.fighter)
     facing = given.facing or (entry.facing if entry else "right")
-    seat = counts[SEATS]
-    counts[SEATS] = seat + 1
-    world.names.append(given.seat)
+    seat = world.names.index("") if "" in world.names else counts[SEATS]
+    if seat == counts[SEATS]:
+        counts[SEATS] = seat + 1
+        world.names.append("")
+    world.names[seat] = given.seat
     block.seats[ENTRY : ENTRY + 3, seat] = entry.position if entry else plane.lift(given.at)  # type: ignore[arg-type]
     block.seats[ENTRY_AHEAD : ENTRY_AHEAD + 2, seat] = plane.heading(facing)
     block.seats[AIM, seat] = 1.0
     block.seat_marks[SEAT_FIGHTER, seat] = fighter.id if fighter else 0
     block.seat_marks[SEAT_LIFE, seat] = 1
-    block.seat_marks[SEAT_LIVES, seat] = given.lives
+    block.seat_marks[[SEAT_LIVES, SEAT_LIVES_FIRST], seat] = ENDLESS if given.lives is None else given.lives
     block.seat_marks[SEAT_TEAM, seat] = world.team_number(given.team, seat)
-    stand(world, seat)
+    open_for(world, seat)
+    block.again[block.first_pickup_group :, seat] = block.taken
+    stand(
+        world,
+        seat,
+        block.seats[ENTRY : ENTRY + 3, seat].tolist(),
+        block.seats[ENTRY_AHEAD : ENTRY_AHEAD + 2, seat].tolist(),
+    )
     block.timers[DUE_ENTER][seat] = counts[TICK]
     world.wake(counts[TICK])
+
+
+def stand_props(world: World) -> None:
+    """Let the arena's props stand in it, before all seats."""
+    for prop in world.plan.props:
+        place = world.point(prop.position)
+        enter = Enter(tick=0, seat=prop.name, source="script", fighter=prop.sort, at=place, facing=prop.facing, lives=1)
+        _enter(world, enter)
+
+
+def _leave(world: World, seat: int) -> None:
+    world.block.seat_marks[SEAT_LEAVES, seat] = 1
+    world.counts[LEAVING] = 1
+    world.wake(world.counts[TICK])
 
 
 def _order(world: World, seat: int, given: Order) -> None:
@@ -125,10 +160,12 @@ def _press(world: World, seat: int, attack: str) -> None:
 
 
 def _held(world: World, seat: int, names: tuple[str, ...]) -> int:
-    """What is held, as a bit a slot, and one for the guard."""
+    """What is held, as a bit a slot, a posture, and the guard."""
     fighter = world.fighter_of_seat(seat)
     slots = [fighter.slot(name) for name in names]
-    return sum(1 << slot for slot in slots if slot is not None) | (HOLD_GUARD if "guard" in names else 0)
+    postures = [fighter.postures.index(name) for name in names if name in fighter.postures]
+    bits = [slot for slot in slots if slot is not None] + [HOLD_POSTURE + number for number in postures]
+    return sum(1 << bit for bit in set(bits)) | (HOLD_GUARD if "guard" in names else 0)
 
 
 def _place(world: World, seat: int, given: Place) -> None:

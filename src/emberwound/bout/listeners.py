@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from typing import TYPE_CHECKING, Any, Protocol
 
 from emberwound.vocabulary.errors import ListenerError
+from emberwound.vocabulary.events import Died
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Sequence
@@ -22,31 +23,49 @@ class Observer(Protocol):
         """Hear of the tick just run: the inputs it took and the events it made."""
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(slots=True)
 class Listener:
-    """A function that hears of one type of event, of one seat's or all."""
+    """A function that hears of one type of event, of one seat's or all, in one life of that seat or in all, or once.
+
+    `over` says that it hears no more.
+    """
 
     kind: type[Event]
     seat: str | None
     by: str | None
+    life: int | None
+    once: bool
     function: Callable[[Any], object]
+    over: bool = False
 
-    def wants(self, event: Event) -> bool:
-        """Whether this event is one it asked for."""
+    def wants(self, event: Event, life: int) -> bool:
+        """Whether this event, in a life of the seat it befell, is one it asked for."""
         return (
-            isinstance(event, self.kind)
+            not self.over
+            and isinstance(event, self.kind)
             and (self.seat is None or self.seat == event.seat)
             and (self.by is None or self.by == event.by)
+            and (self.life is None or self.life == life)
         )
 
 
-def tell(listeners: Sequence[Listener], events: Sequence[Event]) -> ListenerError | None:
-    """Tell every listener of every event it wants, in order of events, then of asking; the first error, if any."""
+def tell(
+    listeners: Sequence[Listener], events: Sequence[Event], life_of: Callable[[Event], int]
+) -> ListenerError | None:
+    """Tell every listener of every event it wants, in order of events, then of asking; the first error, if any.
+
+    `life_of` gives the number of the life of its seat that an event befell. What listens for one life is over with
+    that life's death.
+    """
     failed: tuple[Listener, Event, Exception] | None = None
     for event in events:
-        for listener in listeners:
-            if not listener.wants(event):
+        life = life_of(event)
+        for listener in tuple(listeners):
+            ends = isinstance(event, Died) and listener.seat == event.seat and listener.life == life
+            if not listener.wants(event, life):
+                listener.over |= ends
                 continue
+            listener.over = ends or listener.once
             try:
                 listener.function(event)
             except Exception as raised:  # noqa: BLE001 (whatever it was, the others must still hear)

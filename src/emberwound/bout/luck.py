@@ -11,7 +11,7 @@ from emberwound.bout.block import SEAT_DRAWS, SEED
 if TYPE_CHECKING:
     from emberwound.bout.world import World
 
-SPREAD = 1
+SPREAD, PITCH = 1, 2
 """The purposes that draws are made for."""
 
 
@@ -20,5 +20,16 @@ def draws(world: World, seat: int, purpose: int, count: int) -> list[float]:
     marks = world.block.seat_marks
     number = int(marks[SEAT_DRAWS, seat])
     marks[SEAT_DRAWS, seat] = number + 1
-    source = Philox(key=[world.counts[SEED], seat << 8 | purpose], counter=[0, number, 0, 0])
+    return _drawn(world, seat << 8 | purpose, number, count)
+
+
+def pitch_draw(world: World, cue: int) -> float:
+    """A number from 0 up to 1, the next of this cue's."""
+    number = int(world.block.cue_draws[cue])
+    world.block.cue_draws[cue] = number + 1
+    return _drawn(world, cue << 8 | PITCH, number, 1)[0]
+
+
+def _drawn(world: World, what: int, number: int, count: int) -> list[float]:
+    source = Philox(key=[world.counts[SEED], what], counter=[0, number, 0, 0])
     return [int(raw >> 11) * 2.0**-53 for raw in source.random_raw(count).tolist()]

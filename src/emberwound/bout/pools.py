@@ -7,6 +7,7 @@ from math import ceil
 from typing import TYPE_CHECKING
 
 from emberwound.bout.block import BODY_RESIZED, CORPSE, TICK
+from emberwound.bout.freezes import local_tick
 from emberwound.combat.pools import refilled, resized, seconds_until
 from emberwound.geometry.pose import FRAME_LIVE, FRAME_MODEL
 from emberwound.vocabulary.events import Emptied
@@ -16,12 +17,13 @@ if TYPE_CHECKING:
 
     from emberwound.bout.world import World
     from emberwound.combat.terms import BodyTerms
+    from emberwound.plan.plan import FighterPlan
 
 
-def bears_of(world: World, row: int) -> BodyTerms:
-    """What a body bears, its pools as large as they are in this life."""
+def bears_of(world: World, row: int, fighter: FighterPlan | None = None) -> BodyTerms:
+    """What a body bears, its pools as large as they are in this life; `fighter` is its, where that is known already."""
     block = world.block
-    bears = world.plan.fighters[int(block.body_marks[FRAME_MODEL, row])].bears
+    bears = (fighter or world.plan.fighters[int(block.body_marks[FRAME_MODEL, row])]).bears
     if not block.body_marks[BODY_RESIZED, row]:
         return bears
     sizes = block.pools_max[: len(bears.pools), row].tolist()
@@ -47,7 +49,7 @@ def values(world: World, row: int, bears: BodyTerms | None = None) -> list[float
 
     `bears` is what it bears, where that is known already.
     """
-    block, tick = world.block, world.counts[TICK]
+    block, tick = world.block, local_tick(world, row)
     bears = bears or bears_of(world, row)
     count = len(bears.pools)
     found: list[float] = block.pools[:count, row].tolist()
@@ -68,7 +70,9 @@ def spend(
 
     What lost points refills after its delay, counted from now; what gained goes on refilling.
     """
-    block, tick = world.block, world.counts[TICK]
+    if before == after:
+        return []
+    block, tick = world.block, local_tick(world, row)
     bears = bears or bears_of(world, row)
     emptied = []
     for index, (old, new) in enumerate(zip(before, after, strict=True)):
@@ -76,7 +80,8 @@ def spend(
             continue
         pool = bears.pools[index]
         block.pools[index, row] = new
-        block.pools_since[index, row] = tick if new < old else tick - ceil(pool.delay * world.plan.tick_rate)
+        if pool.refill:
+            block.pools_since[index, row] = tick if new < old else tick - ceil(pool.delay * world.plan.tick_rate)
         if new == 0.0 and index != bears.vital:
             emptied.append(pool.name)
     return emptied

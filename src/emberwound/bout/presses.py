@@ -73,14 +73,15 @@ def take_press(world: World, seat: int, slot: int) -> None:
     if body is None:
         refuse_for_the_dead(world, seat, press_name(world, seat, slot))
         return
-    hindered = attacks.hindrance(world, body, slot)
+    begins, hindered, awaits = attacks.outlook(world, body, slot)
     if hindered is None:
-        _begin(world, seat, body, slot)
-    elif world.plan.buffer_ticks == 0 or (hindered.reason is Reason.COST and hindered.ready is None):
+        _begin(world, seat, body, begins)
+    elif (world.plan.buffer_ticks == 0 and awaits is None) or _is_hopeless(hindered):
         refuse_hindered(world, seat, press_name(world, seat, slot), hindered)
     else:
         marks[SEAT_KEPT] = slot + 1
-        marks[SEAT_KEPT_UNTIL] = tick + world.plan.buffer_ticks
+        frozen = hindered.ready if hindered.reason is Reason.FROZEN else None
+        marks[SEAT_KEPT_UNTIL] = (awaits or frozen or tick) + world.plan.buffer_ticks
         _look_again(world, seat, hindered.ready)
 
 
@@ -90,7 +91,7 @@ def take_kept(world: World, seat: int) -> None:
     marks = block.seat_marks[:, seat]
     slot = int(marks[SEAT_KEPT]) - 1
     body = bodies.row_of(world, seat)
-    hindered = None if body is None else attacks.hindrance(world, body, slot)
+    begins, hindered, _ = (slot, None, None) if body is None else attacks.outlook(world, body, slot)
     if hindered is not None and tick < marks[SEAT_KEPT_UNTIL]:
         _look_again(world, seat, hindered.ready)
         return
@@ -98,9 +99,22 @@ def take_kept(world: World, seat: int) -> None:
     if body is None:
         refuse_for_the_dead(world, seat, press_name(world, seat, slot))
     elif hindered is None:
-        _begin(world, seat, body, slot)
+        _begin(world, seat, body, begins)
     else:
         refuse_hindered(world, seat, press_name(world, seat, slot), hindered)
+
+
+def _is_hopeless(hindered: Hindrance) -> bool:
+    """Whether no waiting helps."""
+    return hindered.reason is Reason.COST and hindered.ready is None
+
+
+def hurry_kept(world: World, seat: int) -> None:
+    """Keep a press no longer than any, now that the attack is broken off which it was to follow."""
+    marks, tick = world.block.seat_marks[:, seat], world.counts[TICK]
+    if marks[SEAT_KEPT]:
+        marks[SEAT_KEPT_UNTIL] = min(int(marks[SEAT_KEPT_UNTIL]), tick + 1 + world.plan.buffer_ticks)
+        _look_again(world, seat, tick + 1)
 
 
 def _begin(world: World, seat: int, body: int, slot: int) -> None:

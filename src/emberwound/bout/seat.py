@@ -4,14 +4,30 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from emberwound.bout import bodies, checks
-from emberwound.bout.block import BODY_CHARGING, SEAT_LIFE, SEAT_LIVES, SEAT_TEAM, TICK
+import msgspec
+
+from emberwound.bout import bodies, checks, limps, reactions, scores
+from emberwound.bout.block import (
+    BODY_CHARGING,
+    BODY_LIMP,
+    BODY_REACTS_SINCE,
+    BODY_VARIANT,
+    DUE_REACTION,
+    DUE_RESPAWN,
+    SEAT_LIFE,
+    SEAT_OUT,
+    SEAT_TEAM,
+    TICK,
+)
+from emberwound.bout.freezes import local_tick
 from emberwound.bout.inputs import take
 from emberwound.bout.pools import bears_of
 from emberwound.bout.pools import values as current
-from emberwound.geometry.pose import FRAME_AHEAD, FRAME_START
+from emberwound.combat.reaction import blend
+from emberwound.geometry.pose import FRAME_AHEAD, FRAME_FROZEN, FRAME_GROUNDED, FRAME_POSTURE, FRAME_START
+from emberwound.vocabulary.clock import NEVER
 from emberwound.vocabulary.errors import BoutError
-from emberwound.vocabulary.orders import Order, Place, Resize
+from emberwound.vocabulary.orders import Become, Leave, Order, Place, Resize
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
@@ -20,15 +36,42 @@ if TYPE_CHECKING:
     from emberwound.vocabulary.orders import Facing
 
 
+class ReactionView(msgspec.Struct, frozen=True, kw_only=True):
+    """A running reaction: its name and variant, the part of the body, its time so far and left, how strong it is."""
+
+    name: str
+    variant: str
+    part: str
+    seconds: float
+    seconds_left: float
+    blend: float
+
+
+class LimpView(msgspec.Struct, frozen=True, kw_only=True):
+    """A limp body: the place and velocity of each point, the links between them, and whether it lies still."""
+
+    points: dict[str, tuple[float, ...]]
+    velocities: dict[str, tuple[float, ...]]
+    links: tuple[tuple[str, str], ...]
+    still: bool
+
+
 class Seat:
     """A handle on one seat of a bout. It stays good through death and respawn; equal handles are the same seat."""
 
-    __slots__ = ("_index", "_world", "name")
+    __slots__ = ("_number", "_world", "name")
 
     def __init__(self, world: World, name: str) -> None:
         self._world = world
-        self._index = world.names.index(name)
+        self._number = world.names.index(name)
         self.name = name
+
+    @property
+    def _index(self) -> int:
+        """Its number. Raises BoutError when it has left."""
+        if self._world.names[self._number] != self.name:
+            raise BoutError(f"seat {self.name!r} has left the bout")
+        return self._number
 
     def order(
         self,
@@ -46,7 +89,8 @@ class Seat:
         `patrol` walks along a path of the arena instead. `aim` is a direction in the arena, of any length. `facing`
         is "left" or "right", degrees from +x where it can look around, or "foe" to keep turning to the nearest one.
         An aim turns the fighter to that side unless `facing` is given with it, and a move unless either is.
-        `press` begins an attack once; `hold` holds attacks or "guard" until the next `hold`, and () lets all go.
+        `press` begins an attack once; `hold` holds attacks, a posture or "guard" until the next `hold`, and () lets
+        all go.
         Raises BoutError.
         """
         told = {"move": move, "aim": aim, "facing": facing, "press": press, "hold": hold, "patrol": patrol}
@@ -76,9 +120,10 @@ class Seat:
 
     def _held(self, names: str | Sequence[str]) -> tuple[str, ...]:
         fighter = self._world.fighter_of_seat(self._index)
-        known = [*(each.name for each in fighter.attacks), *(["guard"] if fighter.guards else [])]
+        known = [each.name for each in fighter.attacks] + list(fighter.postures[2:])
+        known += ["guard"] if fighter.guards else []
         wanted = (names,) if isinstance(names, str) else tuple(names)
-        return tuple(checks.name(f"attack or guard of {fighter.name}", each, known) for each in wanted)
+        return tuple(checks.name(f"attack, posture or guard of {fighter.name}", each, known) for each in wanted)
 
     def _must_walk(self) -> None:
         fighter = self._world.fighter_of_seat(self._index)
@@ -118,6 +163,19 @@ class Seat:
         given = Resize(tick=self._world.counts[TICK], seat=self.name, source="host", pool=known, maximum=size)
         take(self._world, given)
 
+    def leave(self) -> None:
+        """Leave the bout with the coming tick: the body and its shots go, and the seat is free for another."""
+        take(self._world, Leave(tick=self._world.counts[TICK], seat=self._held_name(), source="host"))
+
+    def become(self, fighter: str) -> None:
+        """Let the next body, from the coming respawn on, be another fighter's. Raises BoutError for an unknown one."""
+        plan = self._world.plan
+        known = checks.name("fighter", fighter, [each.name for each in plan.fighters if not each.is_prop])
+        take(self._world, Become(tick=self._world.counts[TICK], seat=self._held_name(), source="host", becomes=known))
+
+    def _held_name(self) -> str:
+        return self._world.names[self._index]
+
     @property
     def fighter(self) -> str:
         """The name of its fighter."""
@@ -134,9 +192,45 @@ class Seat:
         return int(self._world.block.seat_marks[SEAT_LIFE, self._index])
 
     @property
-    def lives_left(self) -> int:
-        """Lives it still has, the one in play included."""
-        return int(self._world.block.seat_marks[SEAT_LIVES, self._index])
+    def lives_left(self) -> int | None:
+        """Lives it still has, the one in play included; None when they are endless."""
+        return bodies.lives_of(self._world, self._index)
+
+    @property
+    def score(self) -> dict[str, float]:
+        """What is counted for it, the seconds of the running life included."""
+        values = scores.counted(self._world, self._index)
+        return {counter.name: value for counter, value in zip(self._world.plan.counters, values, strict=True)}
+
+    @property
+    def out(self) -> bool:
+        """Whether its last life is over."""
+        return bool(self._world.block.seat_marks[SEAT_OUT, self._index])
+
+    @property
+    def returns_in(self) -> float | None:
+        """Seconds until its next body stands; None while it has one, or when none will come."""
+        due = int(self._world.block.timers[DUE_RESPAWN][self._index])
+        return None if due == NEVER else (due - self._world.counts[TICK]) / self._world.plan.tick_rate
+
+    @property
+    def limp(self) -> LimpView | None:
+        """Its fallen body, point by point; None when it has none lying limp."""
+        row = bodies.corpse_of(self._world, self._index)
+        plan = None if row is None else bodies.fighter_of(self._world, row).limp
+        if row is None or plan is None:
+            return None
+        points = limps.points_of(self._world, row, plan)
+        places, velocities = (
+            {name: self._world.point(each) for name, each in zip(plan.names, rows.T, strict=True)}
+            for rows in (points[:3], points[3:])
+        )
+        return LimpView(
+            points=places,
+            velocities=velocities,
+            links=tuple((plan.names[a], plan.names[b]) for a, b in plan.links.T.tolist()),
+            still=int(self._world.block.body_marks[BODY_LIMP, row]) == limps.STILL,
+        )
 
     @property
     def position(self) -> tuple[float, ...] | None:
@@ -159,13 +253,44 @@ class Seat:
 
     @property
     def doing(self) -> tuple[str, ...]:
-        """What its living body is doing: its attack, "charging", "moving", "airborne", "guarding"."""
+        """What its living body is doing.
+
+        Its reaction, its attack, "frozen", "charging", "moving", "airborne", "guarding", and a posture.
+        """
         row = self._body
         if row is None:
             return ()
         attack = bodies.attack_of(self._world, row)
         charging = ["charging"] if self._world.block.body_marks[BODY_CHARGING, row] else []
-        return (*([attack.name] if attack else []), *charging, *bodies.states_of(self._world, row))
+        terms = reactions.reaction_of(self._world, row)
+        now = [each.name for each in (terms, attack) if each is not None]
+        now += ["frozen"] if self._world.block.body_marks[FRAME_FROZEN, row] else []
+        return (*now, *charging, *bodies.states_of(self._world, row), *self._posture(row))
+
+    @property
+    def reaction(self) -> ReactionView | None:
+        """The reaction its living body is in, as whoever draws it needs it; None when it is in none."""
+        row = self._body
+        terms = None if row is None else reactions.reaction_of(self._world, row)
+        if row is None or terms is None:
+            return None
+        marks, tick = self._world.block.body_marks, local_tick(self._world, row)
+        seconds = (tick - int(marks[BODY_REACTS_SINCE, row])) / self._world.plan.tick_rate
+        until = int(self._world.block.timers[DUE_REACTION][row])
+        return ReactionView(
+            name=terms.name,
+            variant=terms.variants[int(marks[BODY_VARIANT, row])],
+            part=terms.part,
+            seconds=seconds,
+            seconds_left=(until - tick) / self._world.plan.tick_rate,
+            blend=blend(terms, seconds),
+        )
+
+    def _posture(self, row: int) -> list[str]:
+        """The posture it was told to hold, if its feet are on the ground."""
+        marks = self._world.block.body_marks
+        number = int(marks[FRAME_POSTURE, row]) if marks[FRAME_GROUNDED, row] else 0
+        return [self._world.fighter_of_seat(self._index).postures[number]] if number else []
 
     @property
     def pools(self) -> dict[str, float]:
@@ -188,10 +313,15 @@ class Seat:
         return bodies.row_of(self._world, self._index)
 
     def __eq__(self, other: object) -> bool:
-        return isinstance(other, Seat) and other._world is self._world and other._index == self._index
+        return (
+            isinstance(other, Seat)
+            and other._world is self._world
+            and other._number == self._number
+            and other.name == self.name
+        )
 
     def __hash__(self) -> int:
-        return hash((id(self._world), self._index))
+        return hash((id(self._world), self._number))
 
     def __repr__(self) -> str:
         return f"<Seat {self.name}: {self.fighter}, {'alive' if self.alive else 'dead'}>"

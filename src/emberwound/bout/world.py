@@ -6,8 +6,9 @@ from typing import TYPE_CHECKING, Any
 
 import numpy as np
 
-from emberwound.bout.block import CURSOR, NEXT_DUE, SEAT_FIGHTER, SEQ, TICK, Block
+from emberwound.bout.block import CURSOR, NEXT_DUE, SEAT_FIGHTER, SEQ, SHIFT, TICK, Block
 from emberwound.geometry.contact import FOUND_MARKS, FOUND_ROWS
+from emberwound.geometry.touch import TOUCH_MARKS, TOUCH_ROWS
 from emberwound.vocabulary.clock import NEVER
 
 if TYPE_CHECKING:
@@ -15,12 +16,20 @@ if TYPE_CHECKING:
 
     from numpy.typing import NDArray
 
+    from emberwound.bout.blasts import Charge
+    from emberwound.bout.contacts import Touch
+    from emberwound.bout.judges.touches import Swing
+    from emberwound.bout.pushes import Shove
+    from emberwound.bout.reactions import Hit
     from emberwound.bout.shots import Ray
     from emberwound.bout.wounds import Blow, Landed
+    from emberwound.combat.reaction import Side
+    from emberwound.combat.terms import BodyTerms
     from emberwound.plan import Plan
     from emberwound.plan.plan import FighterPlan
     from emberwound.plan.script import Script
     from emberwound.vocabulary.events import Event
+    from emberwound.vocabulary.ledger import Ledger
     from emberwound.vocabulary.orders import Input
 
 
@@ -29,17 +38,27 @@ LONE_TEAM = 1 << 30
 
 
 class Slain:
-    """A body whose vital pool came to zero in this tick, with the wound that did it."""
+    """A body whose vital pool came to zero in this tick, with the wound that did it; `by` is None for a hazard's."""
 
-    __slots__ = ("attack", "by", "hurtbox", "overkill", "row", "time", "wound")
+    __slots__ = ("attack", "by", "hurtbox", "overkill", "row", "side", "time", "wound")
 
-    def __init__(self, row: int, wound: int, time: float, by: str, attack: str, hurtbox: str) -> None:
+    def __init__(
+        self,
+        row: int,
+        wound: int,
+        time: float,
+        by: str | None,
+        attack: str,
+        hurtbox: str,
+        side: Side | None = None,
+    ) -> None:
         self.row = row
         self.wound = wound
         self.time = time
         self.by = by
         self.attack = attack
         self.hurtbox = hurtbox
+        self.side = side
         self.overkill = 0.0
 
 
@@ -48,22 +67,33 @@ class World:
 
     __slots__ = (
         "block",
+        "broken",
+        "charges",
         "contacts",
         "counts",
+        "dealt",
         "events",
         "found",
         "found_marks",
+        "freezes",
         "guards",
         "healing",
+        "hits",
         "inputs",
         "names",
         "plan",
         "rays",
+        "reached",
         "releasing",
         "script",
+        "shoves",
         "slain",
         "smarting",
+        "swings",
         "teams",
+        "touched",
+        "touched_marks",
+        "touches",
     )
 
     def __init__(self, plan: Plan, script: Script | None) -> None:
@@ -77,29 +107,52 @@ class World:
         self.teams: list[str] = []
         self.releasing: list[tuple[int, int, int, int]] = []
         self.rays: list[Ray] = []
+        self.reached: list[tuple[int, int, int, float]] = []
         self.smarting: list[tuple[int, int, int, float, int]] = []
         self.guards: dict[int, bool] = {}
         self.healing: list[tuple[Blow, Landed]] = []
         self.slain: dict[int, Slain] = {}
+        self.broken: dict[int, tuple[float, int]] = {}
+        self.charges: list[Charge] = []
+        self.freezes: dict[int, tuple[int, int]] = {}
+        self.hits: dict[int, list[Hit]] = {}
+        self.shoves: dict[int, list[Shove]] = {}
+        self.dealt: dict[tuple[object, ...], tuple[Ledger, list[float], BodyTerms]] = {}
+        self.swings: dict[int, Swing] = {}
         self.contacts = 0
+        self.touches: list[Touch] = []
         self.found = np.empty((FOUND_ROWS, plan.max_shots))
         self.found_marks = np.empty((FOUND_MARKS, plan.max_shots), np.int64)
+        room = 4 * plan.max_seats
+        self.touched = np.empty((TOUCH_ROWS, room))
+        self.touched_marks = np.empty((TOUCH_MARKS, room), np.int64)
 
     def clear_scratch(self) -> None:
         """Forget what a broken tick left behind."""
         self.events = []
         self.contacts = 0
-        for each in (self.releasing, self.rays, self.smarting, self.healing):
+        for each in (self.releasing, self.rays, self.smarting, self.healing, self.touches, self.charges, self.reached):
             each.clear()
-        self.guards.clear()
-        self.slain.clear()
+        for table in (
+            self.guards,
+            self.slain,
+            self.broken,
+            self.dealt,
+            self.swings,
+            self.shoves,
+            self.hits,
+            self.freezes,
+        ):
+            table.clear()
 
     def emit(self, kind: type[Event], /, *, time: float | None = None, **figures: Any) -> int:
         """Make an event of this tick and give its `seq`; without a time of its own it is at the tick's start."""
-        tick, seq = self.counts[TICK], self.counts[SEQ]
-        self.counts[SEQ] = seq + 1
-        when = tick / self.plan.tick_rate if time is None else time
-        self.events.append(kind(seq=seq, tick=tick, time=when, **figures))
+        counts = self.counts
+        tick, seq = counts[TICK], counts[SEQ]
+        counts[SEQ] = seq + 1
+        if time is None:
+            time = tick / self.plan.tick_rate
+        self.events.append(kind(seq=seq, tick=tick, time=time, **figures))
         return seq
 
     def wake(self, tick: int) -> None:
@@ -110,15 +163,21 @@ class World:
         """The earliest tick on which anything is due."""
         block, script = self.block, self.script
         cursor = self.counts[CURSOR]
-        scripted = script.inputs[cursor].tick if script and cursor < len(script.inputs) else NEVER
+        waits = script is not None and cursor < len(script.inputs)
+        scripted = script.inputs[cursor].tick + self.counts[SHIFT] if script and waits else NEVER
         return min(int(block.due.min()), scripted)
+
+    def name_of(self, seat: int) -> str | None:
+        """The name of a seat by its number; None below 0, for nobody."""
+        return self.names[seat] if seat >= 0 else None
 
     def team_number(self, name: str | None, seat: int) -> int:
         """The number of a team; a seat without one is a team of its own."""
         if name is None:
             return LONE_TEAM + seat
         if name not in self.teams:
-            self.teams.append(name)
+            free = self.teams.index("") if "" in self.teams else len(self.teams)
+            self.teams[free : free + 1] = [name]
         return self.teams.index(name) + 1
 
     def team_name(self, number: int) -> str | None:

@@ -33,6 +33,8 @@ def run(
     ticks = running.script_ticks or 0
     recorder = Recorder(running)
     for tick in range(ticks):
+        if running.over:
+            break
         running.step()
         if progress and tick % PROGRESS_TICKS == 0:
             progress(tick, ticks)

@@ -7,7 +7,17 @@ from typing import TYPE_CHECKING
 
 import msgspec
 
-from emberwound.vocabulary.events import Died, Entered, Healed, Refused, Released, Respawned, ShotEnded, Wounded
+from emberwound.vocabulary.events import (
+    Died,
+    Entered,
+    Healed,
+    Refused,
+    Released,
+    Respawned,
+    ShotEnded,
+    SwingEnded,
+    Wounded,
+)
 from emberwound.vocabulary.reasons import Reason
 
 if TYPE_CHECKING:
@@ -24,7 +34,10 @@ class ShotTotals(msgspec.Struct, frozen=True):
 
 
 class SeatTotals(msgspec.Struct, frozen=True):
-    """A seat at the end: its fighter, deaths, lives left, and vital points (0 without a living body)."""
+    """A seat at the end: its fighter, deaths, lives left, vital points, and what it did.
+
+    `lives_left` is None of endless ones; `vital_left` 0 without a living body.
+    """
 
     seat: str
     fighter: str
@@ -33,8 +46,9 @@ class SeatTotals(msgspec.Struct, frozen=True):
     vital_left: float
     vital_max: float
     deaths: int
-    lives_left: int
+    lives_left: int | None
     shots: int
+    swings: int
     hits: int
 
 
@@ -84,5 +98,6 @@ def _seat(chronicle: Chronicle, entered: Entered) -> SeatTotals:
         deaths=deaths,
         lives_left=lives,
         shots=sum(isinstance(event, Released) for event in done),
+        swings=sum(isinstance(event, SwingEnded) for event in done),
         hits=sum(isinstance(event, Wounded) for event in done),
     )

@@ -2,26 +2,45 @@
 
 from __future__ import annotations
 
+from math import hypot
 from typing import TYPE_CHECKING
 
 import msgspec
 
 from emberwound.vocabulary.events import (
+    ALL_OVER,
     AfflictionBegan,
     AfflictionEnded,
+    AttackBegan,
     BodyRemoved,
     Bounced,
+    Burst,
     ChargeBegan,
+    CheckpointReached,
     Died,
+    Eliminated,
     Emptied,
+    Ended,
     Entered,
     Guarded,
     Healed,
     Interrupted,
+    Landed,
+    Left,
+    LifeLost,
+    PickedUp,
+    PropStood,
+    PropStruck,
+    Pushed,
+    Reacted,
+    Recovered,
     Refused,
     Released,
     Respawned,
+    Restarted,
     ShotEnded,
+    SwingEnded,
+    WallBetween,
     Wounded,
 )
 from emberwound.vocabulary.reasons import Reason
@@ -62,7 +81,17 @@ class _Teller:
         self.rate = chronicle.header.tick_rate
 
     def sentence(self, event: Event) -> str | None:
-        parts = (self._of_shots, self._of_blows, self._of_afflictions, self._of_orders, self._of_bodies)
+        parts = (
+            self._of_shots,
+            self._of_strikes,
+            self._of_blows,
+            self._of_throws,
+            self._of_afflictions,
+            self._of_orders,
+            self._of_bodies,
+            self._of_areas,
+            self._of_the_bout,
+        )
         return next((text for part in parts if (text := part(event))), None)
 
     def _of_orders(self, event: Event) -> str | None:
@@ -72,7 +101,9 @@ class _Teller:
             return f"{event.seat}: {event.order} refused: {said}"
         if isinstance(event, ChargeBegan):
             return f"{event.seat} charges {event.attack}"
-        if isinstance(event, Interrupted):
+        if isinstance(event, AttackBegan) and event.follows:
+            return f"{event.seat}'s {event.attack} follows {event.follows}"
+        if isinstance(event, Interrupted) and event.reason is not Reason.FOLLOWED:
             return f"{event.seat}'s {event.attack} breaks off: {event.reason.say()}"
         return None
 
@@ -88,6 +119,18 @@ class _Teller:
             return f"{event.by}'s {event.attack} {event.shot} {said}"
         return None
 
+    def _of_strikes(self, event: Event) -> str | None:
+        if isinstance(event, Burst):
+            whose = f"{event.by}'s {event.blast}" if event.by else f"the {event.blast}"
+            return f"{whose} goes off at {_point(event.position)}"
+        if isinstance(event, SwingEnded) and not event.touched:
+            how = ", cut off" if event.cut_off else ""
+            return f"{event.by}'s {event.attack} touches nobody{how}"
+        if isinstance(event, WallBetween):
+            what = f"{event.by}'s {event.attack} ({event.hitbox})"
+            return f"the wall {event.wall} keeps {what} from {event.seat}'s {event.hurtbox}"
+        return None
+
     def _of_blows(self, event: Event) -> str | None:
         if isinstance(event, Wounded):
             return self._wounded(event)
@@ -96,7 +139,9 @@ class _Teller:
         if isinstance(event, Healed):
             gains = ", ".join(f"{gain.after - gain.before:g} {gain.pool}" for gain in event.ledger.losses)
             mended = gains if gains and event.amount else "nothing"
-            return f"{event.by}'s {event.attack} {event.shot} mends {event.seat}: {mended}"
+            return f"{_blow(event)} mends {event.seat}: {mended}"
+        if isinstance(event, PropStruck):
+            return f"{_blow(event)} hits {event.seat}'s {event.hurtbox}"
         if isinstance(event, Emptied):
             return f"{event.seat}'s {event.pool} is empty"
         return None
@@ -104,9 +149,24 @@ class _Teller:
     def _of_afflictions(self, event: Event) -> str | None:
         if isinstance(event, AfflictionBegan):
             count = f", {event.count} at once" if event.count > 1 else ""
-            return f"{event.seat} is {event.affliction} by {event.by}{count}"
+            by = f" by {event.by}" if event.by else ""
+            return f"{event.seat} is {event.affliction}{by}{count}"
         if isinstance(event, AfflictionEnded):
             return f"{event.seat} is {event.affliction} no longer: {event.reason.say()}"
+        return None
+
+    def _of_throws(self, event: Event) -> str | None:
+        if isinstance(event, Pushed):
+            speed = hypot(*event.velocity)
+            return f"{event.seat} is thrown at {speed:.3g} a second, {_way(event.velocity)}" if speed else None
+        if isinstance(event, Landed):
+            return f"{event.seat} comes down at {_point(event.position)}"
+        if isinstance(event, Reacted):
+            how = event.reaction if event.variant == event.reaction else f"{event.reaction} ({event.variant})"
+            side = f" from {event.side}" if event.side == "above" else f" from the {event.side}"
+            return f"{event.seat} reacts{side}: {how} for {self._span(event.until_tick - event.tick - 1)}"
+        if isinstance(event, Recovered) and event.guarding:
+            return f"{event.seat}'s guard is up again"
         return None
 
     def _guarded(self, event: Guarded) -> str:
@@ -114,36 +174,72 @@ class _Teller:
         how = "in the perfect moment, " if event.perfect else ""
         cost = f", {event.drained:g} drained" if event.drained else ""
         ends = ", the guard breaks" if event.broken else ""
-        return f"{event.seat} guards against {event.by}'s {event.attack} {event.shot}: {how}{passes}{cost}{ends}"
+        return f"{event.seat} guards against {_blow(event)}: {how}{passes}{cost}{ends}"
 
     def _of_bodies(self, event: Event) -> str | None:
         if isinstance(event, Entered):
             looks = "right" if event.facing[0] > 0.0 else "left" if event.facing[0] < 0.0 else "along y"
-            lives = f", {event.lives} lives" if event.lives > 1 else ""
+            many = "endless" if event.lives is None else str(event.lives)
+            lives = "" if event.lives == 1 else f", {many} lives"
             side = f", of team {event.team}" if event.team else ""
             return f"{event.seat} ({event.fighter}) enters at {_point(event.position)}, facing {looks}{lives}{side}"
+        if isinstance(event, PropStood):
+            return f"{event.seat} ({event.prop}) stands at {_point(event.position)}"
         if isinstance(event, Died):
             again = event.returns_tick is not None
             back = f"back in {self._span((event.returns_tick or 0) - event.tick - 1)}" if again else "for good"
-            return f"{event.seat} dies of {event.by}'s {event.attack}, {back}"
+            what = f"{event.by}'s {event.attack}" if event.by else f"the {event.attack}"
+            return f"{event.seat} dies of {what}, {back}"
         if isinstance(event, Respawned):
-            return f"{event.seat} stands again at {_point(event.position)}, life {event.life}"
+            where = f" by {event.checkpoint}" if event.checkpoint else ""
+            moved = ", the nearest free spot" if event.moved else ", no spot being free" if event.crowded else ""
+            return f"{event.seat} stands again{where} at {_point(event.position)}{moved}, life {event.life}"
         if isinstance(event, BodyRemoved):
             why = "" if event.reason is Reason.CORPSE_TIME_OVER else f": {event.reason.say()}"
             return f"{event.seat}'s fallen body is gone{why}"
         return None
 
+    def _of_areas(self, event: Event) -> str | None:
+        if isinstance(event, CheckpointReached):
+            team = " for all its team" if event.whole_team else ""
+            return f"{event.seat} reaches {event.checkpoint}{team}"
+        if isinstance(event, PickedUp):
+            gains = [f"{points:g} {pool}" for pool, points in event.gained.items()]
+            gains += [f"{event.lives} {'life' if event.lives == 1 else 'lives'}"] if event.lives else []
+            return f"{event.seat} takes {event.pickup}: {', '.join(gains)}"
+        return None
+
+    def _of_the_bout(self, event: Event) -> str | None:
+        if isinstance(event, LifeLost) and event.lives_left:
+            return f"{event.seat} has {event.lives_left} {'life' if event.lives_left == 1 else 'lives'} left"
+        if isinstance(event, Left):
+            return f"{event.seat} leaves"
+        if isinstance(event, Eliminated):
+            return event.message
+        if isinstance(event, Ended):
+            won = f": {event.winner} wins" if event.winner else ": a draw" if event.draw else ""
+            return f"the bout is over{won}"
+        if isinstance(event, Restarted):
+            return "the bout begins anew"
+        return None
+
     def _wounded(self, event: Wounded) -> str:
         lost = ", ".join(f"{loss.before - loss.after:g} {loss.pool}" for loss in event.ledger.losses) or "nothing"
         over = f", {event.ledger.overkill:g} overkill" if event.ledger.overkill else ""
-        if event.shot:
-            what = f"{event.by}'s {event.attack} {event.shot} hits {event.seat}'s {event.hurtbox}"
+        if event.hurtbox == ALL_OVER:
+            what = f"{_blow(event)} works on {event.seat}"
         else:
-            what = f"{event.by}'s {event.attack} works on {event.seat}"
+            what = f"{_blow(event)} hits {event.seat}'s {event.hurtbox}"
         return f"{what}{_reckoning(event)}: {lost} lost{over}"
 
     def _span(self, ticks: int) -> str:
         return f"{ticks / self.rate:.3g} s ({ticks} ticks)"
+
+
+def _blow(event: Wounded | Guarded | Healed | PropStruck) -> str:
+    """What landed: somebody's shot by its number, somebody's strike by its hitbox, or a hazard."""
+    which = f" {event.shot}" if event.shot else f" ({event.hitbox})" if event.hitbox else ""
+    return f"{event.by}'s {event.attack}{which}" if event.by else f"the {event.attack}"
 
 
 def _reckoning(event: Wounded) -> str:
@@ -151,11 +247,16 @@ def _reckoning(event: Wounded) -> str:
     base = event.ledger.steps[0].before
     steps = [step for step in event.ledger.steps if not step.rule.startswith(("pool ", "overkill", "lost"))]
     changed = [step.rule for step in steps if step.before != step.after]
-    if not changed:
-        return ""
+    if not changed or not event.amount:
+        return f" ({base:g} -> 0 by {', '.join(dict.fromkeys(changed))})" if changed else ""
     if changed == ["hurtbox"]:
         return f" ({base:g} × {event.amount / base:g})"
     return f" ({base:g} -> {event.amount:g} by {', '.join(dict.fromkeys(changed))})"
+
+
+def _way(velocity: tuple[float, ...]) -> str:
+    """A velocity's direction: along the first axis, and up or along the last."""
+    return f"towards {_point(tuple(each / hypot(*velocity) for each in velocity))}"
 
 
 def _figure(value: float | None) -> str:

@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any
 
 import numpy as np
 
 from emberwound.bout.block import SEAT_BODY, SEAT_FIGHTER, SEATS, SHOTS_FLYING, SHOTS_TOP, TICK
+from emberwound.bout.bodies import hidden_of
 from emberwound.bout.pools import values
 from emberwound.bout.shots import place_of
 from emberwound.geometry.legs import MARK_ID
@@ -17,6 +18,7 @@ if TYPE_CHECKING:
     from numpy.typing import NDArray
 
     from emberwound.bout.world import World
+    from emberwound.plan.plan import FighterPlan
 
 
 @dataclass(frozen=True, eq=False)
@@ -25,7 +27,8 @@ class Tracks:
 
     `ticks` (n,) numbers them, `times` (n,) are their seconds. `alive` (n, s); `positions` (n, s, axes), `ahead`
     (n, s, 2) the heading on the ground, `poses` (n, s) the row of the plan's joint tracks, and `pools`
-    (n, s, most pools) are NaN where there is no living body, or no such pool.
+    (n, s, most pools) are NaN where there is no living body, or no such pool. `hidden` (n, s) has a bit for each
+    hurtbox that is off.
     `live_shots` (n,) counts shots in flight; `shot_states`, `shot_ids` (m,) and `shot_positions` (m, axes) list them:
     the index of the state, the shot's number, and where it was.
     """
@@ -38,6 +41,7 @@ class Tracks:
     positions: NDArray[np.float64]
     ahead: NDArray[np.float64]
     poses: NDArray[np.float64]
+    hidden: NDArray[np.int64]
     pools: NDArray[np.float64]
     live_shots: NDArray[np.int64]
     shot_states: NDArray[np.int64]
@@ -51,25 +55,29 @@ class Tracks:
 
     def join(self, later: Tracks) -> Tracks:
         """These states and those that go on from the last of them."""
-        more = len(later.seats) - len(self.seats)
+        seats = tuple(dict.fromkeys((*self.seats, *later.seats)))
+        pools = dict(zip((*self.seats, *later.seats), (*self.pool_names, *later.pool_names), strict=True))
 
-        def grown(array: NDArray[np.float64], fill: float) -> NDArray[np.float64]:
-            gap = np.full((array.shape[0], more, *array.shape[2:]), fill, array.dtype)
-            return np.concatenate([array, gap], axis=1)
+        def spread(tracks: Tracks, array: NDArray[Any], fill: float) -> NDArray[Any]:
+            found = np.full((array.shape[0], len(seats), *array.shape[2:]), fill, array.dtype)
+            found[:, [seats.index(name) for name in tracks.seats]] = array
+            return found
 
-        def both(name: str) -> NDArray[np.float64]:
-            return np.concatenate([grown(getattr(self, name), np.nan), getattr(later, name)[1:]])
+        def both(name: str, fill: float = np.nan) -> NDArray[Any]:
+            first, second = spread(self, getattr(self, name), fill), spread(later, getattr(later, name), fill)
+            return np.concatenate([first, second[1:]])
 
         kept = later.shot_states > 0
         return Tracks(
-            seats=later.seats,
-            pool_names=later.pool_names,
+            seats=seats,
+            pool_names=tuple(pools[name] for name in seats),
             ticks=np.concatenate([self.ticks, later.ticks[1:]]),
             times=np.concatenate([self.times, later.times[1:]]),
-            alive=np.concatenate([np.pad(self.alive, ((0, 0), (0, more))), later.alive[1:]]),
+            alive=both("alive", fill=0),
             positions=both("positions"),
             ahead=both("ahead"),
             poses=both("poses"),
+            hidden=both("hidden", fill=0),
             pools=both("pools"),
             live_shots=np.concatenate([self.live_shots, later.live_shots[1:]]),
             shot_states=np.concatenate([self.shot_states, later.shot_states[kept] + len(self.ticks) - 1]),
@@ -85,7 +93,9 @@ class TrackTaker:
         self._world = world
         self._states: list[tuple[NDArray[np.float64], ...]] = []
         self._shots: list[tuple[NDArray[np.int64], NDArray[np.float64]]] = []
+        self._hidden: list[NDArray[np.int64]] = []
         self._ticks: list[int] = []
+        self._casts: list[tuple[tuple[str, ...], tuple[int, ...]]] = []
         self.take()
 
     def take(self) -> None:
@@ -101,9 +111,13 @@ class TrackTaker:
                 held = values(self._world, row) if row >= 0 else []
                 pools[: len(held), seat] = held
         poses = np.array([pose_row(block.body_marks, row, tick) for row in rows.tolist()], float)
+        hidden = np.array([hidden_of(self._world, row) if row >= 0 else 0 for row in rows.tolist()], np.int64)
         ahead[:, gone] = places[:, gone] = pools[:, gone] = poses[gone] = np.nan
         self._ticks.append(tick)
+        cast = (tuple(self._world.names), tuple(block.seat_marks[SEAT_FIGHTER, :seats].tolist()))
+        self._casts.append(self._casts[-1] if self._casts and self._casts[-1] == cast else cast)
         self._states.append((places, pools, ahead, poses))
+        self._hidden.append(hidden)
         self._shots.append(self._shots_now() if counts[SHOTS_FLYING] else _NO_SHOTS)
 
     def _shots_now(self) -> tuple[NDArray[np.int64], NDArray[np.float64]]:
@@ -115,37 +129,50 @@ class TrackTaker:
     def tracks(self) -> Tracks:
         """All states taken so far."""
         world, count = self._world, len(self._ticks)
-        names = tuple(world.names)
-        fighters = [world.plan.fighters[each] for each in world.block.seat_marks[SEAT_FIGHTER, : len(names)]]
+        fighters = self._fighters_by_name()
+        names = tuple(fighters)
         positions = np.full((count, len(names), 3), np.nan)
         pools = np.full((count, len(names), world.plan.most_pools), np.nan)
         ahead = np.full((count, len(names), 2), np.nan)
         poses = np.full((count, len(names)), np.nan)
+        hidden = np.zeros((count, len(names)), np.int64)
         for state, (place, pool, look, pose) in enumerate(self._states):
-            seats = place.shape[1]
-            positions[state, :seats] = place.T
-            pools[state, :seats] = pool.T
-            ahead[state, :seats] = look.T
-            poses[state, :seats] = pose
-        for seat, fighter in enumerate(fighters):
+            cast, _ = self._casts[state]
+            taken = [seat for seat, name in enumerate(cast) if name]
+            to = [names.index(cast[seat]) for seat in taken]
+            positions[state, to] = place.T[taken]
+            pools[state, to] = pool.T[taken]
+            ahead[state, to] = look.T[taken]
+            poses[state, to] = pose[taken]
+            hidden[state, to] = self._hidden[state][taken]
+        for seat, fighter in enumerate(fighters.values()):
             pools[:, seat, len(fighter.bears.pools) :] = np.nan
         columns = ["xyz".index(axis) for axis in world.plan.plane.axes]
         ticks = np.array(self._ticks)
         return Tracks(
             seats=names,
-            pool_names=tuple(tuple(pool.name for pool in fighter.bears.pools) for fighter in fighters),
+            pool_names=tuple(tuple(pool.name for pool in fighter.bears.pools) for fighter in fighters.values()),
             ticks=ticks,
             times=ticks / world.plan.tick_rate,
             alive=~np.isnan(ahead[:, :, 0]),
             positions=positions[:, :, columns],
             ahead=ahead,
             poses=poses,
+            hidden=hidden,
             pools=pools,
             live_shots=np.array([len(ids) for ids, _ in self._shots]),
             shot_states=np.repeat(np.arange(count), [len(ids) for ids, _ in self._shots]),
             shot_ids=np.concatenate([ids for ids, _ in self._shots]),
             shot_positions=np.concatenate([places for _, places in self._shots])[:, columns],
         )
+
+    def _fighters_by_name(self) -> dict[str, FighterPlan]:
+        """Every seat that was there, in the order in which they came, with the last fighter it was."""
+        world = self._world
+        now = world.block.seat_marks[SEAT_FIGHTER, : len(world.names)].tolist()
+        casts = dict.fromkeys((*self._casts, (tuple(world.names), tuple(now))))
+        pairs = [pair for names, fighters in casts for pair in zip(names, fighters, strict=True)]
+        return {name: world.plan.fighters[number] for name, number in pairs if name}
 
 
 _NO_SHOTS = (np.empty(0, np.int64), np.empty((0, 3)))

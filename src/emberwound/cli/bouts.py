@@ -22,6 +22,9 @@ Seed = Annotated[
 AsJson = Annotated[bool, typer.Option("--json", help="Print the story and the totals as JSON.")]
 
 
+Wav = Annotated[Path | None, typer.Option(help="A file for the bout's sounds, a .wav.", metavar="FILE", dir_okay=False)]
+
+
 def demo(
     bout: Annotated[str, typer.Argument(help="One of the book's bouts.")] = DEMO_BOUT,
     out: Out = Path("emberwound-out"),
@@ -42,17 +45,25 @@ def run(
     bout: Annotated[str | None, typer.Argument(help="One of its bouts; may be left out if it has one.")] = None,
     out: Out = Path("emberwound-out"),
     seed: Seed = None,
+    wav: Wav = None,
     *,
     json: AsJson = False,
 ) -> None:
     """Run a bout of a rulebook: its story, its chronicle and its figure."""
     from emberwound.rulebook import Rulebook
 
-    _run(Rulebook.load(book), bout, out, seed, json=json)
+    _run(Rulebook.load(book), bout, out, seed, json=json, wav=wav)
 
 
 def _run(
-    rules: Rulebook, bout: str | None, out: Path, seed: int | None, *, json: bool, also: Sequence[Path] = ()
+    rules: Rulebook,
+    bout: str | None,
+    out: Path,
+    seed: int | None,
+    *,
+    json: bool,
+    also: Sequence[Path] = (),
+    wav: Path | None = None,
 ) -> None:
     from emberwound.chronicle.files import ready_folder, save, write_whole
     from emberwound.chronicle.runs import run as run_bout
@@ -62,11 +73,16 @@ def _run(
     from emberwound.cli.output import print_bout, progress_bar
     from emberwound.draw.files import to_bytes
     from emberwound.draw.story import draw_story
+    from emberwound.sound import check_wav, mix, to_wav
 
     name = choose("bout", bout, rules.book.bouts, rules.source)
+    if wav is not None:
+        check_wav(rules, wav)
     folder = ready_folder(out)
     with progress_bar(f"running {name}") as progress:
         chronicle = run_bout(rules, name, seed=seed, progress=progress)
     written = [*also, save(chronicle, folder / f"{name}.jsonl")]
     written.append(write_whole(folder / f"{name}.png", to_bytes(draw_story(chronicle))))
+    if wav is not None:
+        written.append(write_whole(wav, to_wav(mix(chronicle))))
     print_bout(chronicle, list(tell_story(chronicle)), summarise(chronicle), written, as_json=json)

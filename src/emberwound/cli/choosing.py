@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -11,6 +12,7 @@ if TYPE_CHECKING:
     from collections.abc import Iterable
 
     from emberwound.chronicle import Chronicle
+    from emberwound.rulebook import Rulebook
 
 
 def choose(what: str, asked: str | None, known: Iterable[str], source: str) -> str:
@@ -38,3 +40,20 @@ def bout_of(source: Path, bout: str | None) -> Chronicle:
     name = choose("bout", bout, rules.book.bouts, rules.source)
     with progress_bar(f"running {name}") as progress:
         return run(rules, name, progress=progress)
+
+
+def variants_of(rules: Rulebook, changes: Iterable[str]) -> list[tuple[str, Rulebook]]:
+    """The rules as they are, and a variant for each text KEY=VALUE,..., with a name. Raises EmberwoundError."""
+    from emberwound.rulebook.edit import read_change
+
+    found = [("as in the book", rules)]
+    for text in changes:
+        try:
+            edits = dict(read_change(each) for each in re.split(r",(?=[\w.-]+=)", text))
+        except ValueError as error:
+            raise BoutError(f"--set {text}: {error}") from None
+        said = ", ".join(
+            f"{key.rpartition('.')[2]} {'left out' if value is None else value}" for key, value in edits.items()
+        )
+        found.append((said, rules.edit(edits)))
+    return found

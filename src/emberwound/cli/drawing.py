@@ -1,4 +1,4 @@
-"""Commands that draw: `draw arena` and `draw shots`."""
+"""Commands that draw: `draw arena`, `draw shots`, `draw attack`, `draw push`, `draw reaction` and `draw limp`."""
 
 from __future__ import annotations
 
@@ -62,3 +62,96 @@ def shots(
         figure = draw_strip(chronicle, shot, strip.value, step=step)
         file = write_figure(figure, out or FOLDER / f"strip-{name}-{shot}-{strip}.png")
     typer.echo(f"written: {file}")
+
+
+@draw.command()
+def attack(
+    book: Annotated[Path, typer.Argument(help="A rulebook, a TOML file.", metavar="BOOK")],
+    attack: Annotated[str, typer.Argument(help="One of its attacks.")],
+    fighter: Annotated[str | None, typer.Option(help="Who does it; the first fighter that has it if left out.")] = None,
+    arena: Annotated[str | None, typer.Option(help="In which arena; the first if left out.")] = None,
+    tick: Annotated[list[int] | None, typer.Option(help="A tick to be shown; repeat it.", min=0)] = None,
+    against: Annotated[str | None, typer.Option(help="A fighter: how it reacts, and who can act first.")] = None,
+    out: Out = None,
+) -> None:
+    """Draw an attack: its time line, and its hitboxes round the fighter at chosen ticks."""
+    from emberwound.draw.attack import draw_attack
+    from emberwound.draw.files import write_figure
+    from emberwound.rulebook import Rulebook
+
+    figure = draw_attack(Rulebook.load(book), attack, fighter=fighter, arena=arena, ticks=tick, against=against)
+    typer.echo(f"written: {write_figure(figure, out or FOLDER / f'attack-{attack}.png')}")
+
+
+@draw.command()
+def push(
+    book: Annotated[Path, typer.Argument(help="A rulebook, a TOML file.", metavar="BOOK")],
+    attack: Annotated[str, typer.Argument(help="One of its attacks.")],
+    victim: Annotated[str, typer.Argument(help="The fighter that is thrown.")],
+    arena: Annotated[str | None, typer.Option(help="In which arena; the first if left out.")] = None,
+    hitbox: Annotated[str | None, typer.Option(help="With which hitbox of a strike; the first if left out.")] = None,
+    change: Annotated[
+        list[str] | None,
+        typer.Option("--set", help="A variant beside the book's: KEY=VALUE,... Repeat it.", metavar="SET"),
+    ] = None,
+    out: Out = None,
+    *,
+    guarded: Annotated[bool, typer.Option("--guarded", help="Against the victim's guard.")] = False,
+    json: Annotated[bool, typer.Option("--json", help="Print the figures as JSON.")] = False,
+) -> None:
+    """Draw where an attack throws a fighter: apex, landing and rest, for the book's values and for variants of them."""
+    from emberwound.cli.choosing import variants_of
+    from emberwound.cli.output import print_pushes
+    from emberwound.draw.files import write_figure
+    from emberwound.draw.pushes import draw_push
+    from emberwound.rulebook import Rulebook
+
+    rules = Rulebook.load(book)
+    ways = [
+        (label, each.push_path(attack, victim, arena=arena, hitbox=hitbox, guarded=guarded))
+        for label, each in variants_of(rules, change or [])
+    ]
+    units = rules.book.settings.units
+    file = write_figure(draw_push(ways, units), out or FOLDER / f"push-{attack}-{victim}.png")
+    print_pushes(ways, units, file, as_json=json)
+
+
+@draw.command()
+def reaction(
+    book: Annotated[Path, typer.Argument(help="A rulebook, a TOML file.", metavar="BOOK")],
+    attack: Annotated[str, typer.Argument(help="One of its attacks.")],
+    victim: Annotated[str, typer.Argument(help="The fighter it lands on.")],
+    out: Out = None,
+) -> None:
+    """Draw what a victim does after a blow, unguarded against guarded, and who can act first."""
+    from emberwound.draw.files import write_figure
+    from emberwound.draw.reactions import draw_reaction
+    from emberwound.rulebook import Rulebook
+
+    figure = draw_reaction(Rulebook.load(book), attack, victim)
+    typer.echo(f"written: {write_figure(figure, out or FOLDER / f'reaction-{attack}-{victim}.png')}")
+
+
+@draw.command()
+def limp(
+    book: Annotated[Path, typer.Argument(help="A rulebook, a TOML file.", metavar="BOOK")],
+    attack: Annotated[str, typer.Argument(help="One of its attacks.")],
+    victim: Annotated[str, typer.Argument(help="A fighter that goes limp.")],
+    hurtbox: Annotated[
+        list[str] | None, typer.Option(help="Where it is hit; repeat it. The first three hurtboxes if left out.")
+    ] = None,
+    arena: Annotated[str | None, typer.Option(help="In which arena; the first if left out.")] = None,
+    out: Out = None,
+) -> None:
+    """Draw how a fighter's body falls when an attack's push kills it: a film strip for each place it is hit."""
+    from emberwound.bout.tumbles import tumble
+    from emberwound.draw.files import write_figure
+    from emberwound.draw.limp import draw_limp
+    from emberwound.rulebook import Rulebook
+    from emberwound.rulebook.names import known_name
+
+    rules = Rulebook.load(book)
+    fighter = rules.book.fighters[known_name(rules, "fighter", victim, rules.book.fighters)]
+    places = hurtbox or list(fighter.hurtboxes)[:3]
+    told = [tumble(rules, attack, victim, hurtbox=place, arena=arena) for place in places]
+    typer.echo(f"written: {write_figure(draw_limp(rules, told), out or FOLDER / f'limp-{attack}-{victim}.png')}")

@@ -10,7 +10,7 @@ import msgspec
 from rich.console import Console
 from rich.progress import Progress
 
-from emberwound.draw.terminal import match_rows, show_bout, show_wound
+from emberwound.draw.terminal import advantage_rows, match_rows, push_table, show_bout, show_wound, timing_rows
 from emberwound.geometry.contact import first_contacts
 from emberwound.geometry.jit import announce, hear_of_compiling
 
@@ -21,7 +21,10 @@ if TYPE_CHECKING:
     from emberwound.chronicle import Chronicle
     from emberwound.chronicle.summary import Summary
     from emberwound.chronicle.telling import Line
+    from emberwound.rulebook.reactions import Advantage
     from emberwound.rulebook.reports import MatchRow, WoundReport
+    from emberwound.rulebook.throws import PushReport
+    from emberwound.rulebook.timing import AttackTiming
 
 
 @contextmanager
@@ -81,6 +84,33 @@ def print_match_table(rows: Sequence[MatchRow], *, as_json: bool) -> None:
         _print_json(rows)
         return
     Console(highlight=False).print(match_rows(rows))
+
+
+def print_pushes(ways: Sequence[tuple[str, PushReport]], units: str, file: Path, *, as_json: bool) -> None:
+    """The figures of pushes on standard output, as a table or as a JSON list, and the file they are drawn in."""
+    if as_json:
+        _print_json({"file": str(file), "variants": [{"variant": label, "push": report} for label, report in ways]})
+        return
+    console = Console(highlight=False)
+    console.print(push_table(ways, units))
+    console.print(f"written: {file}", soft_wrap=True)
+
+
+def print_timing(timings: Sequence[AttackTiming], *, as_json: bool, against: Sequence[Advantage] | None = None) -> None:
+    """The timing of attacks on standard output, as a table or as a JSON list; with who acts first after each."""
+    if as_json:
+        _print_json(timings if against is None else {"timing": timings, "against": against})
+        return
+    console = Console(highlight=False)
+    console.print(timing_rows(timings))
+    if against:
+        console.print()
+        console.print(advantage_rows(against))
+        console.print("ticks by which the attacker can act first if the first tick of it lands; below 0 the victim")
+    rate = timings[0].tick_rate if timings else 0
+    console.print(
+        f"counted from the tick an attack begins on, at {rate} ticks a second; a stretch takes in both its ticks"
+    )
 
 
 def _print_json(value: object) -> None:

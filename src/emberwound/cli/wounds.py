@@ -13,6 +13,7 @@ def wound(
     attack: Annotated[str | None, typer.Argument(help="One of its attacks.")] = None,
     victim: Annotated[str | None, typer.Argument(help="One of its fighters.")] = None,
     hurtbox: Annotated[str | None, typer.Option(help="Where it hits; the first hurtbox if left out.")] = None,
+    hitbox: Annotated[str | None, typer.Option(help="With which hitbox of a strike; the first if left out.")] = None,
     distance: Annotated[float, typer.Option(help="How far it flew.")] = 0.0,
     charge: Annotated[float | None, typer.Option(help="The share of a full charge, 0 to 1.")] = None,
     in_a_row: Annotated[int, typer.Option(help="How many wounds came shortly before.", metavar="N")] = 0,
@@ -20,23 +21,41 @@ def wound(
     *,
     guarded: Annotated[bool, typer.Option("--guarded", help="Meet the victim's guard from the front.")] = False,
     table: Annotated[bool, typer.Option("--table", help="Every attack against every fighter and hurtbox.")] = False,
+    timing: Annotated[
+        bool, typer.Option("--timing", help="When every attack, or the one named, does what, in ticks and seconds.")
+    ] = False,
+    against: Annotated[
+        str | None,
+        typer.Option(help="With --timing: a fighter that it lands on, and who then acts first.", metavar="FIGHTER"),
+    ] = None,
     json: Annotated[bool, typer.Option("--json", help="Print it as JSON.")] = False,
 ) -> None:
-    """Work out one wound and its ledger, or the table of all wounds of a book, without a bout."""
-    from emberwound.cli.output import print_match_table, print_wound
+    """Work out one wound and its ledger, the table of all wounds of a book, or the timing of its attacks."""
+    from emberwound.cli.output import print_match_table, print_timing, print_wound
     from emberwound.rulebook import Rulebook
-    from emberwound.rulebook.reports import match_table
+    from emberwound.rulebook.reports import match_table, wounding
+    from emberwound.rulebook.timing import timing_table
 
     rules = Rulebook.load(book)
     if table:
         print_match_table(match_table(rules), as_json=json)
         return
+    if timing:
+        timings = [rules.timing(attack)] if attack else timing_table(rules)
+        ahead = (
+            [rules.advantage(each.attack, against) for each in timings if wounding(rules, each.attack)]
+            if against
+            else None
+        )
+        print_timing(timings, as_json=json, against=ahead)
+        return
     if attack is None or victim is None:
-        raise typer.BadParameter("name an ATTACK and a VICTIM, or ask for --table")
+        raise typer.BadParameter("name an ATTACK and a VICTIM, or ask for --table or --timing")
     report = rules.wound(
         attack,
         victim,
         hurtbox=hurtbox,
+        hitbox=hitbox,
         guarded=guarded,
         distance=distance,
         charge=charge,

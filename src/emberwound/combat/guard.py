@@ -12,13 +12,14 @@ if TYPE_CHECKING:
 
 
 class Guarded(NamedTuple):
-    """What a guard does with a blow: the share that passes, the points it costs its pool, and whether it breaks."""
+    """What a guard does with a blow: the shares that pass, the points it costs its pool, and whether it breaks."""
 
     share: float
     drained: float
     breaks: bool
     perfect: bool
     why: str
+    push_share: float = 1.0
 
 
 def angle_from_front(heading: Sequence[float], towards: Sequence[float]) -> float:
@@ -42,8 +43,9 @@ def stop(guard: GuardTerms, amount: float, held_seconds: float, pool_value: floa
     loses `drain` a point; a guard that this brings to zero breaks, and still counts for this blow.
     """
     if held_seconds < guard.perfect:
-        return Guarded(0.0, 0.0, breaks=False, perfect=True, why="guarded in the perfect moment: nothing passes")
+        why = "guarded in the perfect moment: nothing passes"
+        return Guarded(0.0, 0.0, breaks=False, perfect=True, why=why, push_share=0.0)
     drained = min(amount * guard.drain, pool_value) if guard.drain else 0.0
     breaks = guard.drain > 0.0 and amount > 0.0 and drained >= pool_value
     why = f"guarded × {guard.damage_share:g}" + (", and the guard breaks" if breaks else "")
-    return Guarded(guard.damage_share, drained, breaks, perfect=False, why=why)
+    return Guarded(guard.damage_share, drained, breaks, perfect=False, why=why, push_share=guard.push_share)

@@ -11,11 +11,15 @@ if TYPE_CHECKING:
 
 @dataclass(frozen=True, slots=True)
 class FalloffTerms:
-    """The whole wound up to `near`, evenly less from there, and `share` of it from `far` on."""
+    """The whole wound up to `near`, less from there, and `share` of it from `far` on.
+
+    Evenly less with a `power` of 1; with 2 soon less, by the square of what is left of the way.
+    """
 
     near: float
     far: float
     share: float
+    power: float = 1.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -37,11 +41,12 @@ class WoundTerms:
 
 @dataclass(frozen=True, slots=True)
 class HurtboxTerms:
-    """What the place that was touched does to a wound: its multiplier, and the pools it goes through, in order."""
+    """What the place that was touched does to a blow: multiplier, the pools it goes through, its share of a push."""
 
     name: str
     multiplier: float
     route: tuple[int, ...]
+    push_share: float = 1.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -67,7 +72,7 @@ class GuardTerms:
 
     It covers `arc_deg` degrees in all, evenly about the front. `drain` points of the pool at index `pool` go for each
     point before the guard; at zero it breaks. Raised less than `perfect` seconds ago it lets nothing through and costs
-    nothing. It stops attacks of `classes`.
+    nothing. It stops attacks of `classes`, and lets `push_share` of their pushes through.
     """
 
     arc_deg: float
@@ -76,6 +81,7 @@ class GuardTerms:
     drain: float = 0.0
     pool: int = -1
     perfect: float = 0.0
+    push_share: float = 1.0
 
 
 @dataclass(frozen=True, slots=True)

@@ -24,12 +24,15 @@ if TYPE_CHECKING:
 
 
 def falloff_share(falloff: FalloffTerms, distance: float) -> float:
-    """The share of a wound that is left at a distance: 1 up to `near`, evenly down to `share` at `far`."""
+    """The share of a wound that is left at a distance: 1 up to `near`, down to `share` at `far`, evenly or steeply."""
     if distance <= falloff.near:
         return 1.0
     if distance >= falloff.far:
         return falloff.share
-    return 1.0 - (1.0 - falloff.share) * (distance - falloff.near) / (falloff.far - falloff.near)
+    gone = (distance - falloff.near) / (falloff.far - falloff.near)
+    if falloff.power == 1.0:
+        return 1.0 - (1.0 - falloff.share) * gone
+    return falloff.share + (1.0 - falloff.share) * float((1.0 - gone) ** falloff.power)
 
 
 def before_guard(
@@ -111,6 +114,18 @@ def deal(
         steps.append(Step("rounding", amount, after, "to whole points, half away from zero"))
         amount = after
     return _spend(steps, amount, hurtbox, body, values)
+
+
+def kill(body: BodyTerms, values: Sequence[float]) -> tuple[Ledger, list[float]]:
+    """The ledger of what is fatal: all that the vital pool holds is lost, and nothing is asked."""
+    after, pool, have = list(values), body.pools[body.vital], values[body.vital]
+    after[body.vital] = 0.0
+    steps = (
+        Step("fatal", have, have, f"takes all that is left of {pool.name}"),
+        Step(f"pool {pool.name}", have, 0.0, f"{have:g} of {pool.maximum:g} held"),
+    )
+    losses = (Loss(pool.name, have, 0.0),) if have else ()
+    return Ledger(steps, losses, have, 0.0, 0.0), after
 
 
 def _own(own: OwnStep, amount: float, context: WoundContext) -> float:

@@ -7,9 +7,9 @@ from typing import TYPE_CHECKING, Any
 
 import numpy as np
 
-from emberwound.draw.stage import draw_fighter, draw_stage, heading_arrow, stacked
+from emberwound.draw.stage import draw_fighter, draw_prop, draw_stage, heading_arrow, stacked
 from emberwound.draw.style import EMBER, INK, PAPER, SOFT_INK, dress, figure, headline, seat_look
-from emberwound.draw.views import FROM_SIDE, FROM_TOP, VIEWS, to_space, wall_outline
+from emberwound.draw.views import FROM_SIDE, FROM_TOP, VIEWS, at_rest, hazard_outline, to_space, wall_outline
 from emberwound.plan import compile_plan
 
 if TYPE_CHECKING:
@@ -27,7 +27,7 @@ ARROW = 0.04
 SMALL: dict[str, Any] = {"textcoords": "offset points", "fontsize": 9}
 """How names are written beside what they name."""
 
-STANDING = 1.75
+STANDING = 2.0
 """Room between the fighters of a row, as a share of the largest of them."""
 
 
@@ -58,6 +58,19 @@ def draw_place(rules: Rulebook, plan: Plan, axes: Axes, view: View, *, named: bo
         across, up = ((outline.min(axis=0) + outline.max(axis=0)) / 2).tolist()
         box = {"facecolor": PAPER, "edgecolor": "none", "pad": 1.5}
         axes.annotate(name, (across, up), (0, 0), ha="center", va="center", color=INK, bbox=box, **SMALL)
+    for number, hazard in enumerate(plan.hazards):
+        outline = hazard_outline(plan, number, view)
+        if len(outline) and named:
+            across, up = float(outline[:, 0].mean()), float(outline[:, 1].max())
+            said = f"{hazard.name}, fatal" if hazard.fatal else hazard.name
+            inside = up > axes.get_ylim()[1]
+            axes.annotate(said, (across, min(up, axes.get_ylim()[1])), (0, -14 if inside else 4), ha="center",
+                          color=EMBER, bbox={"facecolor": PAPER, "edgecolor": "none", "pad": 1.0}, **SMALL)  # fmt: skip
+    for prop in plan.props:
+        draw_prop(plan, axes, view, prop, prop.position, plan.plane.heading(prop.facing))
+        if named:
+            said = f"{prop.name} ({prop.sort})"
+            axes.annotate(said, view.spot(prop.position), (0, -6), ha="center", va="top", color=INK, **SMALL)
     for name, entry in plan.entries.items():
         spot = view.spot(entry.position)
         axes.plot(*spot, marker="o", color=INK, markersize=5, zorder=5)
@@ -75,7 +88,10 @@ def draw_place(rules: Rulebook, plan: Plan, axes: Axes, view: View, *, named: bo
             axes.annotate(f"{name}, {how}", (across, up), (0, 8), ha="center", color=colour, **SMALL)
     units = rules.book.settings.units
     gravity = f"gravity {table.gravity:g} {units}/s²" if plan.plane.has_heights else "no heights, no gravity"
-    title, key = f"Seen {view.name}: {gravity}", "●➤ entry and the way one looks there   ▨ wall   ┈ path"
+    title, key = (
+        f"Seen {view.name}: {gravity}",
+        "●➤ entry and the way one looks there   ▨ wall   ┈ path   ╌ hazard, dotted or fatal",
+    )
     dress(axes, title, view.label(view.across, units), view.label(view.up, units), key)
     return axes
 
@@ -87,10 +103,10 @@ def draw_fighters(rules: Rulebook, plan: Plan, axes: Axes) -> Axes:
     for number, fighter in enumerate(plan.fighters):
         place = (number * STANDING * large, 0.0, 0.0)
         colour = seat_look(number)[0]
-        outlines = draw_fighter(plan, axes, view, fighter.id, (place, (1.0, 0.0), fighter.rest_pose), colour)
+        outlines = draw_fighter(plan, axes, view, fighter.id, at_rest(plan, fighter, place, (1.0, 0.0)), colour)
         _label_hurtboxes(axes, fighter, outlines, place[0] - 0.2 * large, large, colour)
         _label_muzzles(plan, axes, view, fighter, place, large)
-        foot = min(float(outline[:, 1].min()) for outline in outlines)
+        foot = min(float(outline[:, 1].min()) for outline in outlines.values())
         axes.annotate(fighter.name, (place[0], foot), (0, -8), textcoords="offset points", ha="center", va="top",
                       color=colour, fontsize=10, fontweight="bold")  # fmt: skip
     units = rules.book.settings.units
@@ -99,7 +115,8 @@ def draw_fighters(rules: Rulebook, plan: Plan, axes: Axes) -> Axes:
     axes.set_aspect("equal")
     key = "name × multiplier of each hurtbox   ◆➤ muzzle, and the way its shots leave unless they are aimed"
     up = "up" if view is FROM_SIDE else "left"
-    dress(axes, "The book's fighters at one scale, at rest", f"ahead ({units})", f"{up} ({units})", key)
+    what = "fighters and props" if rules.book.props else "fighters"
+    dress(axes, f"The book's {what} at one scale, at rest", f"ahead ({units})", f"{up} ({units})", key)
     return axes
 
 
@@ -129,14 +146,12 @@ def _label_muzzles(
 
 
 def _label_hurtboxes(
-    axes: Axes, fighter: FighterPlan, outlines: list[np.ndarray], left: float, large: float, colour: str
+    axes: Axes, fighter: FighterPlan, outlines: dict[int, np.ndarray], left: float, large: float, colour: str
 ) -> None:
     """Names and multipliers in a column beside the fighter, each with a line to its hurtbox."""
-    centres = [(float(outline[:, 1].mean()), outline) for outline in outlines]
-    labels = [
-        (height, f"{box.name} × {box.multiplier:g}")
-        for (height, _), box in zip(centres, fighter.hurtboxes, strict=True)
-    ]
+    centres = [(float(outline[:, 1].mean()), outline) for outline in outlines.values()]
+    boxes = [fighter.hurtboxes[part] for part in outlines]
+    labels = [(height, f"{box.name} × {box.multiplier:g}") for (height, _), box in zip(centres, boxes, strict=True)]
     for (height, text), (_, outline) in zip(
         stacked(labels, 0.11 * large), sorted(centres, key=lambda each: each[0]), strict=True
     ):

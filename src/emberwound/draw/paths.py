@@ -63,7 +63,11 @@ class Flights:
 
     def hits(self) -> int:
         """How many wounded somebody."""
-        return len({event.shot for event in self.wounded})
+        return len({event.shot for event in self.wounded if event.shot})
+
+    def others(self) -> int:
+        """How many wounds were dealt by strikes, hazards and afflictions."""
+        return sum(not event.shot for event in self.wounded)
 
     def key(self) -> str:
         """What the signs mean, of those that are in the picture."""

@@ -7,10 +7,10 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from emberwound.draw.paths import Flights
-from emberwound.draw.stage import draw_fighter, draw_stage
+from emberwound.draw.stage import draw_fighter, draw_prop, draw_stage
 from emberwound.draw.story import draw_paths, plan_of, title_of
 from emberwound.draw.style import EMBER, INK, SOFT_INK, dress, figure, headline, seat_look
-from emberwound.draw.views import FROM_SIDE, FROM_TOP, VIEWS
+from emberwound.draw.views import FROM_SIDE, FROM_TOP, VIEWS, Stance
 from emberwound.vocabulary.errors import ChronicleError, unknown_name
 from emberwound.vocabulary.events import Entered
 
@@ -92,12 +92,16 @@ def _moment(chronicle: Chronicle, plan: Plan, flights: Flights, axes: Axes, view
     tracks, lift = chronicle.tracks, plan.plane.lift
     entered = {event.seat: event for event in chronicle.events if isinstance(event, Entered)}
     draw_stage(plan, axes, view, np.empty((0, 3)))
+    for number, prop in enumerate(plan.props):
+        place = lift(tracks.positions[state, number].tolist())
+        draw_prop(plan, axes, view, prop, place, plan.plane.heading(prop.facing))
     for index, seat in enumerate(tracks.seats):
         fighter = plan.fighter(entered[seat].fighter) if seat in entered else None
         if fighter is None or not tracks.alive[state, index]:
             continue
         heading = tracks.ahead[state, index].tolist()
-        stance = (lift(tracks.positions[state, index].tolist()), heading, int(tracks.poses[state, index]))
+        place, pose = lift(tracks.positions[state, index].tolist()), int(tracks.poses[state, index])
+        stance = Stance(place, heading, pose, int(tracks.hidden[state, index]))
         draw_fighter(plan, axes, view, fighter.id, stance, seat_look(index)[0])
     for number in tracks.shot_ids[tracks.shot_states == state].tolist():
         here = (tracks.shot_ids == number) & (tracks.shot_states <= state)

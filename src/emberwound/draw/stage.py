@@ -7,8 +7,8 @@ from typing import TYPE_CHECKING, Any
 import numpy as np
 from matplotlib.collections import PolyCollection
 
-from emberwound.draw.style import GROUND, SOFT_INK
-from emberwound.draw.views import FROM_SIDE, hurtbox_outlines, wall_outline
+from emberwound.draw.style import EMBER, GROUND, INK, SOFT_INK
+from emberwound.draw.views import FROM_SIDE, at_rest, hazard_outline, hurtbox_outlines, wall_outline
 
 if TYPE_CHECKING:
     from collections.abc import Iterable, Sequence
@@ -16,8 +16,9 @@ if TYPE_CHECKING:
     from matplotlib.axes import Axes
     from numpy.typing import NDArray
 
-    from emberwound.draw.views import Points, View
+    from emberwound.draw.views import Points, Stance, View
     from emberwound.plan import Plan
+    from emberwound.plan.plan import PropPlan
 
 MARGIN = 0.03
 """Room left round what is shown, as a share of its width."""
@@ -46,7 +47,24 @@ def draw_stage(plan: Plan, axes: Axes, view: View, points: NDArray[np.float64]) 
         axes.add_collection(
             PolyCollection(outlines, facecolor=GROUND, edgecolor=SOFT_INK, linewidth=1.0, hatch="////", zorder=1.5)
         )
+    _draw_hazards(plan, axes, view)
     axes.set_aspect("equal")
+
+
+def _draw_hazards(plan: Plan, axes: Axes, view: View) -> None:
+    """Each hazard where it starts: those that wound dotted, those that are fatal crossed."""
+    for number, hazard in enumerate(plan.hazards):
+        outline = hazard_outline(plan, number, view)
+        if len(outline):
+            hatch = "xx" if hazard.fatal else ".."
+            look: dict[str, Any] = {
+                "facecolor": "none",
+                "edgecolor": EMBER,
+                "linewidth": 1.0,
+                "linestyle": (0, (4, 2)),
+                "alpha": 0.6,
+            }
+            axes.add_collection(PolyCollection([outline], hatch=hatch, zorder=1.4, **look))
 
 
 def draw_fighter(
@@ -54,19 +72,27 @@ def draw_fighter(
     axes: Axes,
     view: View,
     fighter: int,
-    stance: tuple[Sequence[float], Sequence[float], int],
+    stance: Stance,
     colour: str,
     **look: Any,
-) -> list[NDArray[np.float64]]:
-    """The hurtboxes of a fighter at `stance` (position in space, heading, row of its pose); their outlines."""
-    position, heading, pose = stance
-    outlines = hurtbox_outlines(plan, fighter, position, heading, pose, view)
-    alpha = look.get("alpha", 0.22)
-    axes.add_collection(PolyCollection(outlines, facecolor=colour, alpha=alpha, edgecolor="none", zorder=2))
+) -> dict[int, NDArray[np.float64]]:
+    """The hurtboxes of a fighter that are on; their outlines by index."""
+    outlines = hurtbox_outlines(plan, fighter, stance, view)
+    shapes, alpha = list(outlines.values()), look.get("alpha", 0.22)
+    axes.add_collection(PolyCollection(shapes, facecolor=colour, alpha=alpha, edgecolor="none", zorder=2))
     axes.add_collection(
-        PolyCollection(outlines, facecolor="none", edgecolor=colour, linewidth=look.get("linewidth", 1.3), zorder=3)
+        PolyCollection(shapes, facecolor="none", edgecolor=colour, linewidth=look.get("linewidth", 1.3), zorder=3)
     )
     return outlines
+
+
+def draw_prop(
+    plan: Plan, axes: Axes, view: View, prop: PropPlan, position: Sequence[float], heading: Sequence[float]
+) -> None:
+    """A prop where it stands."""
+    body = plan.fighter(prop.sort)
+    if body is not None:
+        draw_fighter(plan, axes, view, body.id, at_rest(plan, body, position, heading), INK, alpha=0.1)
 
 
 def heading_arrow(axes: Axes, view: View, start: Points, way: Points, colour: str) -> None:

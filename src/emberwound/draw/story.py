@@ -2,14 +2,15 @@
 
 from __future__ import annotations
 
+from textwrap import fill
 from typing import TYPE_CHECKING
 
 import numpy as np
 
 from emberwound.draw.paths import Flights, draw_flights
-from emberwound.draw.stage import draw_fighter, draw_stage
+from emberwound.draw.stage import draw_fighter, draw_prop, draw_stage
 from emberwound.draw.style import INK, PAPER, dress, figure, headline, seat_look
-from emberwound.draw.views import FROM_SIDE, VIEWS
+from emberwound.draw.views import FROM_SIDE, FROM_TOP, VIEWS, at_rest
 from emberwound.plan import compile_plan
 from emberwound.vocabulary.events import Died, Entered, Respawned, Wounded
 
@@ -20,17 +21,34 @@ if TYPE_CHECKING:
     from emberwound.chronicle import Chronicle
     from emberwound.draw.views import View
     from emberwound.plan import Plan
+    from emberwound.plan.plan import PropPlan
 
 MOST_FATES = 4
+SQUARE = 1.4
+"""Below so many times its length an arena seen from the top is drawn beside the rest, not above it."""
+
+WHOLE, HALF = 120, 62
+"""Letters in a line of a title over a whole figure, and over half of one."""
+
+CROWDED = 0.011
+"""How much of a figure's time a letter takes: what stands closer is written below, or once."""
 
 
 def draw_story(chronicle: Chronicle) -> Figure:
-    """The bout in one picture: the arena above, from the side or from the top, the vital pools over time below."""
-    sheet = figure()
-    above, below = sheet.subplots(2, 1, height_ratios=(1.15, 1.0))
-    view = VIEWS[plan_of(chronicle).plane.name][0]
-    draw_paths(chronicle, above, view)
-    draw_health(chronicle, below)
+    """The bout in one picture: the arena from the side or from the top, and the vital pools over time.
+
+    They stand one above the other, or side by side where the arena is about as long as it is wide.
+    """
+    sheet, plan = figure(), plan_of(chronicle)
+    view = VIEWS[plan.plane.name][0]
+    across, up = (view.flat(plan.high) - view.flat(plan.low)).tolist()
+    if view is FROM_TOP and across < SQUARE * up:
+        arena, health = sheet.subplots(1, 2, width_ratios=(1.1, 1.0))
+        draw_paths(chronicle, arena, view, letters=HALF)
+    else:
+        arena, health = sheet.subplots(2, 1, height_ratios=(1.15, 1.0))
+        draw_paths(chronicle, arena, view)
+    draw_health(chronicle, health)
     headline(sheet, title_of(chronicle))
     return sheet
 
@@ -48,7 +66,7 @@ def title_of(chronicle: Chronicle) -> str:
     return f"{book.settings.title}: {name}" if book.settings.title else name
 
 
-def draw_paths(chronicle: Chronicle, axes: Axes, view: View, *, numbers: bool = True) -> Axes:
+def draw_paths(chronicle: Chronicle, axes: Axes, view: View, *, numbers: bool = True, letters: int = WHOLE) -> Axes:
     """The arena: fighters where they stood, where they walked, and each shot's path with its number and its end."""
     units, plan = chronicle.rules.book.settings.units, plan_of(chronicle)
     flights = Flights(chronicle, plan)
@@ -58,9 +76,14 @@ def draw_paths(chronicle: Chronicle, axes: Axes, view: View, *, numbers: bool = 
     draw_stage(plan, axes, view, np.vstack([*courses, *heads]) if courses or heads else np.empty((0, 3)))
     for index, entered in enumerate(seats):
         _fighter(chronicle, plan, axes, view, entered, seat_look(index)[0])
+    for prop in plan.props:
+        _prop(chronicle, plan, axes, view, prop)
     draw_flights(flights, axes, view, numbers=numbers)
     shots = len(flights.released)
-    title = f"{shots} shots, {flights.hits()} of them hit, seen {view.name}{': paths by number' if numbers else ''}"
+    paths = ": paths by number" if numbers and shots else ""
+    said = [f"{shots} shots, {flights.hits()} of them hit"] if shots or not flights.others() else []
+    said += [f"{flights.others()} wounds by strikes, hazards and afflictions"] if flights.others() else []
+    title = fill(f"{', '.join(said)}, seen {view.name}{paths}", letters)
     dress(axes, title, view.label(view.across, units), view.label(view.up, units), flights.key())
     return axes
 
@@ -84,12 +107,16 @@ def _fighter(chronicle: Chronicle, plan: Plan, axes: Axes, view: View, entered: 
     walked = tracks.positions[tracks.alive[:, seat], seat]
     heading = lift(entered.facing)[:2]
     position = lift(entered.position)
-    outlines = draw_fighter(plan, axes, view, fighter.id, (position, heading, fighter.rest_pose), colour)
+    outlines = draw_fighter(plan, axes, view, fighter.id, at_rest(plan, fighter, position, heading), colour)
     if len(walked) and np.ptp(walked, axis=0).max() > 0.0:
         way = view.flat([lift(place) for place in walked.tolist()])
         axes.plot(*way.T, color=colour, linewidth=1.2, linestyle=":", zorder=2)
     across, _ = view.flat(position)
-    foot = view.flat(position)[1] if view is FROM_SIDE else min(float(outline[:, 1].min()) for outline in outlines)
+    foot = (
+        view.flat(position)[1]
+        if view is FROM_SIDE
+        else min(float(outline[:, 1].min()) for outline in outlines.values())
+    )
     axes.annotate(
         f"{entered.seat} ({entered.fighter})\n{_fate(chronicle, entered)}",
         (float(across), float(foot)),
@@ -104,6 +131,20 @@ def _fighter(chronicle: Chronicle, plan: Plan, axes: Axes, view: View, entered: 
     )
 
 
+def _prop(chronicle: Chronicle, plan: Plan, axes: Axes, view: View, prop: PropPlan) -> None:
+    """A prop where it stood and where it came to, and its way between."""
+    tracks, lift = chronicle.tracks, plan.plane.lift
+    index = tracks.seats.index(prop.name)
+    places = [lift(place) for place in tracks.positions[:, index].tolist()]
+    for place in dict.fromkeys((places[0], places[-1])):
+        draw_prop(plan, axes, view, prop, place, plan.plane.heading(prop.facing))
+    way = view.flat(places)
+    if np.ptp(way, axis=0).max() > 0.0:
+        axes.plot(*way.T, color=INK, linewidth=1.0, linestyle=":", zorder=2)
+    axes.annotate(f"{prop.name} ({prop.sort})", way[-1].tolist(), (0, -18), textcoords="offset points", ha="center",
+                  va="top", color=INK, fontsize=9, zorder=6)  # fmt: skip
+
+
 def _fate(chronicle: Chronicle, entered: Entered) -> str:
     signs = {Died: "✝", Respawned: "▲"}
     told = [event for event in chronicle.events if event.seat == entered.seat and type(event) in signs]
@@ -111,10 +152,11 @@ def _fate(chronicle: Chronicle, entered: Entered) -> str:
 
 
 def draw_health(chronicle: Chronicle, axes: Axes) -> Axes:
-    """Each seat's vital pool over time, wounds marked with the shot's number, deaths and respawns with signs."""
+    """Each seat's vital pool over time, wounds marked with the shot's number or by what, deaths and respawns too."""
     tracks = chronicle.tracks
     seats = [event for event in chronicle.events if isinstance(event, Entered)]
     most = 1.0
+    starts: list[float] = []
     for index, entered in enumerate(seats):
         seat = tracks.seats.index(entered.seat or "")
         pools = chronicle.rules.book.fighters[entered.fighter].pools
@@ -123,10 +165,18 @@ def draw_health(chronicle: Chronicle, axes: Axes) -> Axes:
         colour, line = seat_look(index)
         times, values = _health_steps(chronicle, entered, tracks.pools[:, seat, vital])
         axes.plot(times, values, color=colour, linestyle=line, linewidth=2.0, drawstyle="steps-post")
-        axes.annotate(entered.seat or "", (times[0], values[0]), (6, 4), textcoords="offset points", color=colour)
+        beside = 6 + 55 * starts.count(values[0])
+        starts.append(values[0])
+        axes.annotate(entered.seat or "", (times[0], values[0]), (beside, 4), textcoords="offset points", color=colour)
         _marks(chronicle, axes, entered.seat or "", colour, pool.max if pool.start is None else pool.start)
     unit = "points of the vital pool"
-    dress(axes, "Health over time", "time (s)", unit, "● wound, with the number of its shot   ✝ death   ▲ respawn")
+    dress(
+        axes,
+        "Health over time",
+        "time (s)",
+        unit,
+        "● wound, with the number of its shot or by what   ✝ death   ▲ respawn",
+    )
     axes.set_xlim(0, chronicle.seconds)
     axes.set_ylim(-0.13 * most, 1.12 * most)
     return axes
@@ -144,13 +194,19 @@ def _health_steps(chronicle: Chronicle, entered: Entered, track: np.ndarray) -> 
 
 
 def _marks(chronicle: Chronicle, axes: Axes, seat: str, colour: str, start: float) -> None:
+    last = (-chronicle.seconds, "", False)
     for event in chronicle.events:
         if event.seat != seat:
             continue
         if isinstance(event, Wounded):
             axes.plot([event.time], [event.vital_left], marker="o", markersize=5, color=colour)
-            spot = (event.time, event.vital_left)
-            axes.annotate(str(event.shot), spot, (5, 5), textcoords="offset points", color=INK, fontsize=9)
+            spot, text = (event.time, event.vital_left), str(event.shot or event.attack)
+            close = event.time - last[0] < CROWDED * len(text) * chronicle.seconds
+            if not close or text != last[1]:
+                low = close and not last[2]
+                beside = (5, -13 if low else 5)
+                axes.annotate(text, spot, beside, textcoords="offset points", color=INK, fontsize=9)
+                last = (event.time, text, low)
         elif isinstance(event, Died):
             spot = (event.time, 0.0)
             axes.annotate("✝", spot, (0, -3), textcoords="offset points", ha="center", va="top", color=colour, size=15)

@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING
 from rich.table import Table
 from rich.text import Text
 
+from emberwound.draw.figures import COLUMNS, push_rows
 from emberwound.vocabulary.reasons import Reason
 
 if TYPE_CHECKING:
@@ -17,7 +18,10 @@ if TYPE_CHECKING:
     from emberwound.chronicle import Chronicle
     from emberwound.chronicle.summary import Summary
     from emberwound.chronicle.telling import Line
+    from emberwound.rulebook.reactions import Advantage, ReactionReport
     from emberwound.rulebook.reports import MatchRow, WoundReport
+    from emberwound.rulebook.throws import PushReport
+    from emberwound.rulebook.timing import AttackTiming, TimedSpan
 
 BAR_CELLS = 10
 STYLES = {"died": "bold red", "respawned": "green", "refused": "yellow", "interrupted": "yellow"}
@@ -61,17 +65,18 @@ def seats_table(summary: Summary) -> Table:
     table = Table(box=None, header_style="dim", pad_edge=False)
     for name in ("seat", "fighter", "end", "health"):
         table.add_column(name, no_wrap=True)
-    for name in ("deaths", "lives", "shots", "hits"):
+    for name in ("deaths", "lives", "shots", "swings", "hits"):
         table.add_column(name, justify="right", no_wrap=True)
     for seat in summary.seats:
         table.add_row(
             seat.seat,
             seat.fighter,
-            "alive" if seat.alive else "waiting" if seat.lives_left else "dead",
+            "alive" if seat.alive else "dead" if seat.lives_left == 0 else "waiting",
             bar(seat.vital_left, seat.vital_max),
             str(seat.deaths),
-            str(seat.lives_left),
+            "endless" if seat.lives_left is None else str(seat.lives_left),
             str(seat.shots),
+            str(seat.swings),
             str(seat.hits),
         )
     return table
@@ -95,7 +100,7 @@ def shots_line(summary: Summary) -> str:
 def show_wound(console: Console, report: WoundReport) -> None:
     """Print one wound: its head line, a row for each step of the ledger, and what is left."""
     ledger = report.ledger
-    console.print(Text(f"{report.attack} on {report.victim}'s {report.hurtbox}: {ledger.amount:g}", style="bold"))
+    console.print(Text(report.heading(), style="bold"))
     table = Table(box=None, header_style="dim", pad_edge=False)
     table.add_column("step", no_wrap=True)
     for name in ("before", "after"):
@@ -121,4 +126,72 @@ def match_rows(rows: Iterable[MatchRow]) -> Table:
         last = (row.attack, row.victim)
         kills = ("never", "never") if row.hits is None else (str(row.hits), f"{row.seconds:.2f}")
         table.add_row(*shown, row.hurtbox, f"{row.damage:g}", *kills, f"{row.per_second:.1f}")
+    return table
+
+
+def timing_rows(timings: Iterable[AttackTiming]) -> Table:
+    """A row for each attack, and one below it for each stretch of it that matters."""
+    table = Table(box=None, header_style="dim", pad_edge=False)
+    table.add_column("attack", no_wrap=True)
+    for name in ("windup", "active", "recovery", "whole", "cooldown"):
+        table.add_column(name, justify="right", no_wrap=True)
+    table.add_column("what happens when")
+    for timing in timings:
+        parts = [
+            f"{ticks} · {seconds:.3g} s" if ticks else "-"
+            for ticks, seconds in (
+                (timing.windup_ticks, timing.windup),
+                (timing.active_ticks, timing.active),
+                (timing.recovery_ticks, timing.recovery),
+                (timing.whole_ticks, timing.whole),
+                (timing.cooldown_ticks, timing.cooldown),
+            )
+        ]
+        said = [
+            f"{span.what} {span.name}".removesuffix(" unhurt").removesuffix(" lunge") + f": {_ticks(span)}"
+            for span in timing.spans
+        ]
+        table.add_row(timing.attack, *parts, ", ".join(said))
+    return table
+
+
+def _ticks(span: TimedSpan) -> str:
+    return str(span.first_tick) if span.first_tick == span.last_tick else f"{span.first_tick}-{span.last_tick}"
+
+
+def advantage_rows(rows: Iterable[Advantage]) -> Table:
+    """A row for each attack: what its victim does on a hit and on a guard, and who acts first by how much."""
+    table = Table(box=None, header_style="dim", pad_edge=False)
+    for name in ("attack", "against"):
+        table.add_column(name, no_wrap=True)
+    for name in ("lands on", "free on"):
+        table.add_column(name, justify="right", no_wrap=True)
+    for name in ("on hit", "ahead", "on guard", "ahead"):
+        table.add_column(name, justify="right" if name == "ahead" else "left", no_wrap=True)
+    for row in rows:
+        guard = row.on_guard
+        table.add_row(
+            row.attack,
+            row.victim,
+            str(row.hit_tick),
+            str(row.free_tick),
+            _reacts(row.on_hit),
+            f"{row.advantage_on_hit:+d}",
+            "-" if guard is None else _reacts(guard),
+            "-" if row.advantage_on_guard is None else f"{row.advantage_on_guard:+d}",
+        )
+    return table
+
+
+def _reacts(report: ReactionReport) -> str:
+    return f"{report.reaction} {report.locked_ticks}" if report.reaction else "no reaction"
+
+
+def push_table(ways: Iterable[tuple[str, PushReport]], units: str) -> Table:
+    """A row for each way of a push, with the figures that its picture shows."""
+    table = Table(box=None, header_style="dim", pad_edge=False)
+    for number, name in enumerate(COLUMNS):
+        table.add_column(name, justify="right" if number else "left", no_wrap=True)
+    for row in push_rows(list(ways), units):
+        table.add_row(*row)
     return table

@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, NamedTuple
 
 import numpy as np
 
-from emberwound.geometry.legs import SHAPE_A, SHAPE_AXES, SHAPE_B
+from emberwound.geometry.legs import SHAPE_A, SHAPE_AXES, SHAPE_B, SHAPE_RADIUS
 from emberwound.geometry.pose import (
     OFFSET_A,
     OFFSET_AXES,
@@ -16,7 +16,9 @@ from emberwound.geometry.pose import (
     OFFSET_JOINT_A,
     OFFSET_JOINT_B,
     OFFSET_RADIUS,
+    STANDING,
 )
+from emberwound.geometry.volumes import BEYOND, BOX, HAZARD_SHAPE
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
@@ -24,6 +26,7 @@ if TYPE_CHECKING:
     from numpy.typing import NDArray
 
     from emberwound.plan import Plan
+    from emberwound.plan.plan import FighterPlan
 
 
 if TYPE_CHECKING:
@@ -57,29 +60,58 @@ FROM_SIDE, FROM_TOP = View("from the side", 0, 2), View("from the top", 0, 1)
 VIEWS = {"side": (FROM_SIDE,), "top": (FROM_TOP,), "full": (FROM_TOP, FROM_SIDE)}
 
 
-def hurtbox_outlines(
-    plan: Plan, fighter: int, position: Sequence[float], heading: Sequence[float], pose: int, view: View
-) -> list[NDArray[np.float64]]:
-    """The outline (k, 2) of each hurtbox of a fighter that stands at `position` in space and looks along `heading`."""
+class Stance(NamedTuple):
+    """How a fighter stands: where in space, looking which way, the row of its pose, and the hurtboxes that are off.
+
+    A pose between two rows lies between them.
+    """
+
+    position: Sequence[float]
+    heading: Sequence[float]
+    pose: float
+    hidden: int
+
+
+def at_rest(plan: Plan, fighter: FighterPlan, position: Sequence[float], heading: Sequence[float]) -> Stance:
+    """A fighter that just stands."""
+    return Stance(position, heading, fighter.rest_pose, int(plan.tables.hidden[fighter.id, STANDING]))
+
+
+def hurtbox_outlines(plan: Plan, fighter: int, stance: Stance, view: View) -> dict[int, NDArray[np.float64]]:
+    """The outline (k, 2) of each hurtbox of a fighter that is on, by its index."""
     tables = plan.tables
-    parts = len(plan.fighters[fighter].hurtboxes)
-    return [
-        _box(plan, fighter, part, position, heading, pose, view)
-        if tables.offset_marks[OFFSET_IS_BOX, fighter, part]
-        else _capsule(plan, fighter, part, position, heading, pose, view)
-        for part in range(parts)
-    ]
+    parts = [part for part in range(len(plan.fighters[fighter].hurtboxes)) if not stance.hidden >> part & 1]
+    return {
+        part: part_outline(tables.offsets[:, fighter, part], tables.offset_marks[:, fighter, part], plan, stance, view)
+        for part in parts
+    }
 
 
-def _placed(
-    plan: Plan, fighter: int, part: int, rows: tuple[int, int], pose: int, stance: tuple[Points, Sequence[float]]
+def part_outline(
+    offsets: NDArray[np.float64], marks: NDArray[np.int64], plan: Plan, stance: Stance, view: View
 ) -> NDArray[np.float64]:
+    """The outline (k, 2) of a shape on a fighter, from its column of a table of hurtboxes or hitboxes."""
+    a = part_place(offsets, marks, (OFFSET_A, OFFSET_JOINT_A), plan, stance)
+    if marks[OFFSET_IS_BOX]:
+        rows = offsets[OFFSET_AXES : OFFSET_AXES + 9].reshape(3, 3)
+        axes = [to_space(axis, (0, 0, 0), stance.heading) for axis in rows]
+        return box_outline(a, offsets[OFFSET_B : OFFSET_B + 3], np.array(axes), view)
+    b = part_place(offsets, marks, (OFFSET_B, OFFSET_JOINT_B), plan, stance)
+    return rim(view.flat(a), view.flat(b), float(offsets[OFFSET_RADIUS]))
+
+
+def part_place(
+    offsets: NDArray[np.float64], marks: NDArray[np.int64], rows: tuple[int, int], plan: Plan, stance: Stance
+) -> NDArray[np.float64]:
+    """One end of a shape on a fighter, in space."""
     row, joint_row = rows
-    offset = plan.tables.offsets[row : row + 3, fighter, part].copy()
-    joint = int(plan.tables.offset_marks[joint_row, fighter, part])
+    offset = offsets[row : row + 3].copy()
+    joint = int(marks[joint_row])
     if joint >= 0:
-        offset += plan.tables.tracks[pose, joint]
-    return to_space(offset, *stance)
+        below, over = int(stance.pose), min(int(stance.pose) + 1, len(plan.tables.tracks) - 1)
+        share = stance.pose - below
+        offset += plan.tables.tracks[below, joint] * (1.0 - share) + plan.tables.tracks[over, joint] * share
+    return to_space(offset, stance.position, stance.heading)
 
 
 def to_space(offset: Points, position: Points, heading: Sequence[float]) -> NDArray[np.float64]:
@@ -88,15 +120,6 @@ def to_space(offset: Points, position: Points, heading: Sequence[float]) -> NDAr
     x, y = ahead * heading[0] - left * heading[1], ahead * heading[1] + left * heading[0]
     placed: NDArray[np.float64] = np.asarray(position, float) + np.array([x, y, up])
     return placed
-
-
-def _capsule(
-    plan: Plan, fighter: int, part: int, position: Sequence[float], heading: Sequence[float], pose: int, view: View
-) -> NDArray[np.float64]:
-    stance = (position, heading)
-    a = view.flat(_placed(plan, fighter, part, (OFFSET_A, OFFSET_JOINT_A), pose, stance))
-    b = view.flat(_placed(plan, fighter, part, (OFFSET_B, OFFSET_JOINT_B), pose, stance))
-    return rim(a, b, float(plan.tables.offsets[OFFSET_RADIUS, fighter, part]))
 
 
 def rim(a: NDArray[np.float64], b: NDArray[np.float64], radius: float) -> NDArray[np.float64]:
@@ -108,20 +131,47 @@ def rim(a: NDArray[np.float64], b: NDArray[np.float64], radius: float) -> NDArra
     return np.vstack([b + way, a - way])
 
 
-def _box(
-    plan: Plan, fighter: int, part: int, position: Sequence[float], heading: Sequence[float], pose: int, view: View
-) -> NDArray[np.float64]:
-    offsets = plan.tables.offsets[:, fighter, part]
-    centre = _placed(plan, fighter, part, (OFFSET_A, OFFSET_JOINT_A), pose, (position, heading))
-    axes = [to_space(axis, (0, 0, 0), heading) for axis in offsets[OFFSET_AXES : OFFSET_AXES + 9].reshape(3, 3)]
-    return box_outline(centre, offsets[OFFSET_B : OFFSET_B + 3], np.array(axes), view)
-
-
 def wall_outline(plan: Plan, wall: int, view: View) -> NDArray[np.float64]:
     """The outline of one of the arena's walls."""
     shape = plan.tables.wall_shapes[:, wall]
     axes = shape[SHAPE_AXES : SHAPE_AXES + 9].reshape(3, 3)
     return box_outline(shape[SHAPE_A : SHAPE_A + 3], shape[SHAPE_B : SHAPE_B + 3], axes, view)
+
+
+def hazard_outline(plan: Plan, hazard: int, view: View) -> NDArray[np.float64]:
+    """The outline of one of the arena's hazards where it starts; what lies beyond a plane is cut off at the bounds."""
+    shape, kind = plan.tables.hazards[:, hazard], int(plan.tables.hazard_marks[HAZARD_SHAPE, hazard])
+    a, near = shape[SHAPE_A : SHAPE_A + 3], float(shape[SHAPE_RADIUS])
+    if kind == BOX:
+        return box_outline(
+            a, shape[SHAPE_B : SHAPE_B + 3] + near, shape[SHAPE_AXES : SHAPE_AXES + 9].reshape(3, 3), view
+        )
+    if kind == BEYOND:
+        return _cut(
+            view.flat(a), view.flat(shape[SHAPE_AXES : SHAPE_AXES + 3]), near, view.flat(plan.low), view.flat(plan.high)
+        )
+    return rim(view.flat(a), view.flat(shape[SHAPE_B : SHAPE_B + 3]), near)
+
+
+def _cut(
+    at: NDArray[np.float64],
+    towards: NDArray[np.float64],
+    near: float,
+    low: NDArray[np.float64],
+    high: NDArray[np.float64],
+) -> NDArray[np.float64]:
+    """The part of the rectangle low..high that lies beyond a line, a hand's breadth before it counted in."""
+    corners = np.array([low, (high[0], low[1]), high, (low[0], high[1])])
+    depths = (corners - at) @ towards + near
+    kept: list[NDArray[np.float64]] = []
+    for number in range(4):
+        here, there = corners[number], corners[(number + 1) % 4]
+        depth, other = float(depths[number]), float(depths[(number + 1) % 4])
+        if depth >= 0.0:
+            kept.append(here)
+        if depth * other < 0.0:
+            kept.append(here + (there - here) * depth / (depth - other))
+    return np.array(kept) if kept else np.empty((0, 2))
 
 
 def box_outline(

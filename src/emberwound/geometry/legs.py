@@ -60,6 +60,9 @@ and A_END, its half sizes in B and its axes in AXES. LOW and HIGH bound all of i
 WALL_FLOOR, WALL_LOW, WALL_HIGH = 0, 1, 4
 WALL_ROWS = 7
 
+PROTECTED_LAYER = 1 << 61
+"""The layer of the shapes of whom nothing may hurt just now, whatever layers they are on otherwise."""
+
 MET_SHAPE, MET_FLOOR, MET_BOUNDS, MET_RANGE = 1, 2, 3, 4
 
 CHORD_TOLERANCE = 1e-6

@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING
 
 from emberwound.geometry.jit import kernel
 from emberwound.geometry.legs import (
+    PROTECTED_LAYER,
     SHAPE_A,
     SHAPE_A_END,
     SHAPE_AXES,
@@ -30,9 +31,10 @@ if TYPE_CHECKING:
     from numpy.typing import NDArray
 
 FRAME_START, FRAME_END, FRAME_AHEAD, FRAME_VELOCITY, FRAME_WISH, FRAME_PACE = 0, 3, 6, 8, 11, 13
-FRAME_ROWS = 14
+FRAME_LANDING = 14
+FRAME_ROWS = 18
 """`WISH` is the velocity on the ground that a frame is asked to have, `VELOCITY` the one it has, `PACE` the share of
-its speed that it walks with."""
+its speed that it walks with, `LANDING` when in the tick, in seconds, and where it landed."""
 
 (
     FRAME_ID,
@@ -50,10 +52,21 @@ its speed that it walks with."""
     FRAME_PATH_NEXT,
     FRAME_PATH_STEP,
     FRAME_LOOKS,
-) = range(15)
-FRAME_MARKS = 15
+    FRAME_POSTURE,
+    FRAME_HIDDEN,
+    FRAME_PROTECTED,
+    FRAME_THROWN,
+    FRAME_LANDED,
+    FRAME_FROZEN,
+) = range(21)
+FRAME_MARKS = 21
 """`POSE` is a row of the pose tracks, reached at `POSE_TICK`; `POSE_LAST` how many rows follow it. `PATH` is the number
-of a path + 1, and `LOOKS` whether the frame turns to its nearest foe."""
+of a path + 1, and `LOOKS` whether the frame turns to its nearest foe. `POSTURE` is the number of one it holds, `HIDDEN`
+a bit for each part that is off, `PROTECTED` whether all are out of reach, `THROWN` whether it flies and slides by
+itself, `LANDED` whether it landed in this tick, `FROZEN` the tick up to which it stands still."""
+
+STANDING, AIRBORNE = 0, 1
+"""The postures that every frame has; any others follow."""
 
 OFFSET_A, OFFSET_B, OFFSET_RADIUS, OFFSET_AXES, OFFSET_ROWS = 0, 3, 6, 7, 16
 OFFSET_IS_BOX, OFFSET_LAYER, OFFSET_PRIORITY, OFFSET_JOINT_A, OFFSET_JOINT_B, OFFSET_MARKS = 0, 1, 2, 3, 4, 5
@@ -62,7 +75,7 @@ PRIORITY_STEP = 1 << 40
 
 
 @kernel
-def _world(
+def frame_place(
     frames: NDArray[np.float64], frame: int, pose: int, ahead: float, left: float, up: float
 ) -> tuple[float, float, float]:
     """An offset on a frame at its pose START or END, in space: it turns and mirrors with the heading."""
@@ -75,7 +88,7 @@ def _world(
 
 
 @kernel
-def _offset(
+def part_offset(
     offsets: NDArray[np.float64], row: int, model: int, part: int, joint: int, tracks: NDArray[np.float64], pose: int
 ) -> tuple[float, float, float]:
     """The offset of one end of a part, that of the joint it hangs on added."""
@@ -89,7 +102,8 @@ def _offset(
 
 @kernel
 def pose_row(frame_marks: NDArray[np.int64], frame: int, tick: int) -> int:
-    """The row of the pose tracks that a frame stands in at the start of a tick."""
+    """The row of the pose tracks that a frame stands in at the start of a tick; a frozen one in that of its thaw."""
+    tick = max(tick, frame_marks[FRAME_FROZEN, frame])
     since = min(max(tick - frame_marks[FRAME_POSE_TICK, frame], 0), frame_marks[FRAME_POSE_LAST, frame])
     row: int = frame_marks[FRAME_POSE, frame] + since
     return row
@@ -101,6 +115,7 @@ def lay_shapes(
     frame_marks: NDArray[np.int64],
     offsets: NDArray[np.float64],
     offset_marks: NDArray[np.int64],
+    hidden: NDArray[np.int64],
     tracks: NDArray[np.float64],
     shapes: NDArray[np.float64],
     shape_marks: NDArray[np.int64],
@@ -109,18 +124,21 @@ def lay_shapes(
     """Write both poses of every shape of every frame; those of frames that are not live are zeroed.
 
     `offsets` is (16, models, most): A and B as (ahead, left, up), the radius, and the axes of boxes. `tracks` is
-    (rows, joints, 3): the joints' offsets, tick by tick. An offset (f, l, u) on a frame heading (hx, hy) lies at
-    (f hx - l hy, f hy + l hx, u). A frame turns between ticks, never within one: both poses share its heading.
+    (rows, joints, 3): the joints' offsets, tick by tick. `hidden` (models, postures) has a bit for each part that is
+    off in a posture; in the air a frame is in the posture `AIRBORNE`. An offset (f, l, u) on a frame heading (hx, hy)
+    lies at (f hx - l hy, f hy + l hx, u). A frame turns between ticks, never within one: both poses share its heading.
     """
     most = offsets.shape[2]
     for frame in range(frames.shape[1]):
-        live = frame_marks[FRAME_LIVE, frame] == 1
+        live = frame_marks[FRAME_LIVE, frame] in (1, 3)
         model = frame_marks[FRAME_MODEL, frame]
         start, end = pose_row(frame_marks, frame, tick), pose_row(frame_marks, frame, tick + 1)
+        posture = frame_marks[FRAME_POSTURE, frame] if frame_marks[FRAME_GROUNDED, frame] else AIRBORNE
+        off = frame_marks[FRAME_HIDDEN, frame] | hidden[model, posture]
         for part in range(most):
             shape = frame * most + part
             layer = offset_marks[OFFSET_LAYER, model, part]
-            if not live or layer == 0:
+            if not live or layer == 0 or off >> part & 1:
                 if shape_marks[SHAPE_LAYER, shape]:
                     for row in range(SHAPE_MARKS):
                         shape_marks[row, shape] = 0
@@ -131,35 +149,36 @@ def lay_shapes(
             rank = frame_marks[FRAME_ID, frame] * most + part
             shape_marks[SHAPE_RANK, shape] = rank - offset_marks[OFFSET_PRIORITY, model, part] * PRIORITY_STEP
             shape_marks[SHAPE_TEAM, shape] = frame_marks[FRAME_TEAM, frame]
-            shape_marks[SHAPE_LAYER, shape] = layer
+            shape_marks[SHAPE_LAYER, shape] = PROTECTED_LAYER if frame_marks[FRAME_PROTECTED, frame] else layer
             shape_marks[SHAPE_BODY, shape] = frame_marks[FRAME_ID, frame]
             shape_marks[SHAPE_IS_BOX, shape] = offset_marks[OFFSET_IS_BOX, model, part]
             shapes[SHAPE_RADIUS, shape] = offsets[OFFSET_RADIUS, model, part]
             joint = offset_marks[OFFSET_JOINT_A, model, part]
-            f, s, u = _offset(offsets, OFFSET_A, model, part, joint, tracks, start)
-            _put(shapes, SHAPE_A, shape, _world(frames, frame, FRAME_START, f, s, u))
-            f, s, u = _offset(offsets, OFFSET_A, model, part, joint, tracks, end)
-            _put(shapes, SHAPE_A_END, shape, _world(frames, frame, FRAME_END, f, s, u))
+            f, s, u = part_offset(offsets, OFFSET_A, model, part, joint, tracks, start)
+            put(shapes, SHAPE_A, shape, frame_place(frames, frame, FRAME_START, f, s, u))
+            f, s, u = part_offset(offsets, OFFSET_A, model, part, joint, tracks, end)
+            put(shapes, SHAPE_A_END, shape, frame_place(frames, frame, FRAME_END, f, s, u))
             if offset_marks[OFFSET_IS_BOX, model, part]:
-                _lay_box(frames, frame, offsets, model, part, shapes, shape)
+                lay_box(frames, frame, offsets, model, part, shapes, shape)
                 continue
             joint = offset_marks[OFFSET_JOINT_B, model, part]
-            f, s, u = _offset(offsets, OFFSET_B, model, part, joint, tracks, start)
-            _put(shapes, SHAPE_B, shape, _world(frames, frame, FRAME_START, f, s, u))
-            f, s, u = _offset(offsets, OFFSET_B, model, part, joint, tracks, end)
-            _put(shapes, SHAPE_B_END, shape, _world(frames, frame, FRAME_END, f, s, u))
+            f, s, u = part_offset(offsets, OFFSET_B, model, part, joint, tracks, start)
+            put(shapes, SHAPE_B, shape, frame_place(frames, frame, FRAME_START, f, s, u))
+            f, s, u = part_offset(offsets, OFFSET_B, model, part, joint, tracks, end)
+            put(shapes, SHAPE_B_END, shape, frame_place(frames, frame, FRAME_END, f, s, u))
             bound_capsule(shapes, shape)
 
 
 @kernel
-def _put(shapes: NDArray[np.float64], row: int, shape: int, point: tuple[float, float, float]) -> None:
+def put(shapes: NDArray[np.float64], row: int, shape: int, point: tuple[float, float, float]) -> None:
+    """Write a point into three rows of a column."""
     shapes[row, shape] = point[0]
     shapes[row + 1, shape] = point[1]
     shapes[row + 2, shape] = point[2]
 
 
 @kernel
-def _lay_box(
+def lay_box(
     frames: NDArray[np.float64],
     frame: int,
     offsets: NDArray[np.float64],

@@ -5,22 +5,15 @@ from __future__ import annotations
 from math import sqrt
 from typing import TYPE_CHECKING
 
-from emberwound.geometry.gap import capsule_box_touch
 from emberwound.geometry.jit import kernel
-from emberwound.geometry.legs import (
-    SHAPE_A,
-    SHAPE_AXES,
-    SHAPE_B,
-    SHAPE_HIGH,
-    SHAPE_LOW,
-    WALL_FLOOR,
-    WALL_HIGH,
-    WALL_LOW,
-)
+from emberwound.geometry.legs import WALL_FLOOR, WALL_HIGH, WALL_LOW
+from emberwound.geometry.obstacles import carry, has_footing, within_bounds
 from emberwound.geometry.pose import (
     FRAME_AHEAD,
     FRAME_END,
+    FRAME_FROZEN,
     FRAME_GROUNDED,
+    FRAME_LANDED,
     FRAME_LIVE,
     FRAME_LOOKS,
     FRAME_LUNGES,
@@ -32,29 +25,21 @@ from emberwound.geometry.pose import (
     FRAME_PATH_STEP,
     FRAME_START,
     FRAME_TEAM,
+    FRAME_THROWN,
     FRAME_VELOCITY,
     FRAME_WISH,
+    put,
 )
-from emberwound.geometry.shapes import beyond, segment_box_share
-from emberwound.geometry.sweep import MISS
+from emberwound.geometry.thrown import MODEL_GRAVITY, MODEL_HEIGHT, MODEL_RADIUS, MODEL_SPEED, throw_frame
 
 if TYPE_CHECKING:
     import numpy as np
     from numpy.typing import NDArray
 
-MODEL_RADIUS, MODEL_HEIGHT, MODEL_GRAVITY, MODEL_SPEED = range(4)
-MODEL_ROWS = 4
 PATH_FIRST, PATH_COUNT, PATH_CLOSED = range(3)
 
 AT_REST, MOVES, PLACED = 0, 1, 2
 """What `FRAME_MOVES` says: at rest until told otherwise, moving by itself, or left where its host put it."""
-
-SLIDES = 3
-STEEP = 0.7
-"""A wall whose normal points up by less than this share carries nobody."""
-
-FOOTHOLD = 1e-3
-"""How far below its feet, as a share of its radius, a frame still finds support."""
 
 MOST_POINTS = 64
 
@@ -95,106 +80,6 @@ def _along_path(
 
 
 @kernel
-def _first_wall(
-    shapes: NDArray[np.float64],
-    first_wall: int,
-    feet: tuple[float, float, float],
-    move: tuple[float, float, float],
-    radius: float,
-    core: float,
-) -> tuple[float, int]:
-    """The fraction of `move` at which an upright capsule standing at `feet` touches a wall, and which; MISS, -1."""
-    best, met = MISS, -1
-    low_x, high_x = feet[0] + min(move[0], 0.0) - radius, feet[0] + max(move[0], 0.0) + radius
-    low_y, high_y = feet[1] + min(move[1], 0.0) - radius, feet[1] + max(move[1], 0.0) + radius
-    low_z = feet[2] + min(move[2], 0.0)
-    high_z = feet[2] + max(move[2], 0.0) + core + 2.0 * radius
-    for wall in range(first_wall, shapes.shape[1]):
-        if (
-            high_x < shapes[SHAPE_LOW, wall]
-            or low_x > shapes[SHAPE_HIGH, wall]
-            or high_y < shapes[SHAPE_LOW + 1, wall]
-            or low_y > shapes[SHAPE_HIGH + 1, wall]
-            or high_z < shapes[SHAPE_LOW + 2, wall]
-            or low_z > shapes[SHAPE_HIGH + 2, wall]
-        ):
-            continue
-        px, py, pz = _to_wall(shapes, wall, feet[0], feet[1], feet[2] + radius)
-        ux, uy, uz = _turn(shapes, wall, 0.0, 0.0, core)
-        wx, wy, wz = _turn(shapes, wall, move[0], move[1], move[2])
-        hx, hy, hz = shapes[SHAPE_B, wall], shapes[SHAPE_B + 1, wall], shapes[SHAPE_B + 2, wall]
-        touch = capsule_box_touch(px, py, pz, ux, uy, uz, hx, hy, hz, wx, wy, wz, radius)
-        if touch == 0.0 and not _goes_in(px, py, pz, ux, uy, uz, hx, hy, hz, wx, wy, wz):
-            continue
-        if touch < best:
-            best, met = touch, wall
-    return best, met
-
-
-@kernel
-def _goes_in(
-    px: float,
-    py: float,
-    pz: float,
-    ux: float,
-    uy: float,
-    uz: float,
-    hx: float,
-    hy: float,
-    hz: float,
-    wx: float,
-    wy: float,
-    wz: float,
-) -> bool:
-    """Whether a capsule that touches a box moves deeper into it; what rounding left overlapping may move along it."""
-    share = segment_box_share(px, py, pz, ux, uy, uz, hx, hy, hz)
-    nx = beyond(px + share * ux, hx)
-    ny = beyond(py + share * uy, hy)
-    nz = beyond(pz + share * uz, hz)
-    closing = nx * wx + ny * wy + nz * wz
-    size = sqrt((nx * nx + ny * ny + nz * nz) * (wx * wx + wy * wy + wz * wz))
-    return closing < -1e-9 * size
-
-
-@kernel
-def _to_wall(shapes: NDArray[np.float64], wall: int, x: float, y: float, z: float) -> tuple[float, float, float]:
-    """A point in a wall's own axes."""
-    return _turn(shapes, wall, x - shapes[SHAPE_A, wall], y - shapes[SHAPE_A + 1, wall], z - shapes[SHAPE_A + 2, wall])
-
-
-@kernel
-def _turn(shapes: NDArray[np.float64], wall: int, x: float, y: float, z: float) -> tuple[float, float, float]:
-    """A vector in a wall's own axes."""
-    a = SHAPE_AXES
-    return (
-        x * shapes[a, wall] + y * shapes[a + 1, wall] + z * shapes[a + 2, wall],
-        x * shapes[a + 3, wall] + y * shapes[a + 4, wall] + z * shapes[a + 5, wall],
-        x * shapes[a + 6, wall] + y * shapes[a + 7, wall] + z * shapes[a + 8, wall],
-    )
-
-
-@kernel
-def _wall_normal(
-    shapes: NDArray[np.float64], wall: int, feet: tuple[float, float, float], radius: float, core: float
-) -> tuple[float, float, float]:
-    """The unit vector out of a wall towards an upright capsule that touches it; 0 when their cores overlap."""
-    px, py, pz = _to_wall(shapes, wall, feet[0], feet[1], feet[2] + radius)
-    ux, uy, uz = _turn(shapes, wall, 0.0, 0.0, core)
-    hx, hy, hz = shapes[SHAPE_B, wall], shapes[SHAPE_B + 1, wall], shapes[SHAPE_B + 2, wall]
-    share = segment_box_share(px, py, pz, ux, uy, uz, hx, hy, hz)
-    a, b, c = beyond(px + share * ux, hx), beyond(py + share * uy, hy), beyond(pz + share * uz, hz)
-    length = sqrt(a * a + b * b + c * c)
-    if length == 0.0:
-        return 0.0, 0.0, 0.0
-    x = SHAPE_AXES
-    return (
-        (a * shapes[x, wall] + b * shapes[x + 3, wall] + c * shapes[x + 6, wall]) / length,
-        (a * shapes[x + 1, wall] + b * shapes[x + 4, wall] + c * shapes[x + 7, wall]) / length,
-        (a * shapes[x + 2, wall] + b * shapes[x + 5, wall] + c * shapes[x + 8, wall]) / length,
-    )
-
-
-@kernel
 def _advance(
     frames: NDArray[np.float64],
     marks: NDArray[np.int64],
@@ -211,45 +96,25 @@ def _advance(
 
     What feels no pull stands wherever it is.
     """
-    x, y, z = frames[FRAME_START, frame], frames[FRAME_START + 1, frame], frames[FRAME_START + 2, frame]
-    mx, my, mz = move
-    vx = frames[FRAME_VELOCITY, frame]
-    vy = frames[FRAME_VELOCITY + 1, frame]
-    vz = frames[FRAME_VELOCITY + 2, frame]
+    f, v = FRAME_START, FRAME_VELOCITY
     falls = not marks[FRAME_GROUNDED, frame]
-    lands = False
-    for _ in range(SLIDES):
-        fraction, wall = _first_wall(shapes, first_wall, (x, y, z), (mx, my, mz), radius, core)
-        if wall < 0:
-            x, y, z = x + mx, y + my, z + mz
-            break
-        x, y, z = x + mx * fraction, y + my * fraction, z + mz * fraction
-        nx, ny, nz = _wall_normal(shapes, wall, (x, y, z), radius, core)
-        mx, my, mz = mx * (1.0 - fraction), my * (1.0 - fraction), mz * (1.0 - fraction)
-        into = mx * nx + my * ny + mz * nz
-        mx, my, mz = mx - into * nx, my - into * ny, mz - into * nz
-        into = min(vx * nx + vy * ny + vz * nz, 0.0)
-        vx, vy, vz = vx - into * nx, vy - into * ny, vz - into * nz
-        lands = lands or nz > STEEP
+    feet = (frames[f, frame], frames[f + 1, frame], frames[f + 2, frame])
+    velocity = (frames[v, frame], frames[v + 1, frame], frames[v + 2, frame])
+    x, y, z, vx, vy, vz, lands = carry(shapes, first_wall, feet, move, velocity, radius, core, 0.0)
     floor = max(walls[WALL_FLOOR], walls[WALL_LOW + 2])
     if z <= floor:
         z, lands = floor, True
-    if x < walls[WALL_LOW] or x > walls[WALL_HIGH]:
-        x, vx = min(max(x, walls[WALL_LOW]), walls[WALL_HIGH]), 0.0
-    if y < walls[WALL_LOW + 1] or y > walls[WALL_HIGH + 1]:
-        y, vy = min(max(y, walls[WALL_LOW + 1]), walls[WALL_HIGH + 1]), 0.0
+    x, y, vx, vy = within_bounds(walls, x, y, vx, vy)
     if z > walls[WALL_HIGH + 2]:
         z, vz = walls[WALL_HIGH + 2], min(vz, 0.0)
     lands = lands or weightless
     if not lands and not falls and vz <= 0.0:
-        fraction, wall = _first_wall(shapes, first_wall, (x, y, z), (0.0, 0.0, -FOOTHOLD * radius), radius, core)
-        lands = wall >= 0
+        lands = has_footing(shapes, first_wall, (x, y, z), radius, core)
     if lands:
         vz = max(vz, 0.0) if marks[FRAME_LUNGES, frame] else 0.0
     marks[FRAME_GROUNDED, frame] = 1 if lands else 0
-    frames[FRAME_END, frame], frames[FRAME_END + 1, frame], frames[FRAME_END + 2, frame] = x, y, z
-    frames[FRAME_VELOCITY, frame], frames[FRAME_VELOCITY + 1, frame] = vx, vy
-    frames[FRAME_VELOCITY + 2, frame] = vz
+    put(frames, FRAME_END, frame, (x, y, z))
+    put(frames, FRAME_VELOCITY, frame, (vx, vy, vz))
 
 
 @kernel
@@ -263,17 +128,25 @@ def move_frames(
     walls: NDArray[np.float64],
     first_wall: int,
     tick_rate: int,
-) -> int:
-    """Move every frame that moves by itself through one tick; how many will move in the next.
+) -> tuple[int, int]:
+    """Move every frame that moves by itself through one tick; how many will move in the next, and how many landed.
 
-    On the ground a frame has the velocity it wishes for, in the air it keeps what it had unless it wishes for another;
+    What was thrown flies and slides as `geometry.thrown` says. On the ground a frame has the velocity it wishes for, in
+    the air it keeps what it had unless it wishes for another;
     a lunge keeps its velocity and feels no pull. Falling is exact: v dt - g dt^2 / 2. Walls are boxes in the columns
     of `shapes` from `first_wall` on.
     """
     dt = 1.0 / tick_rate
-    moving = 0
+    moving = landed = 0
     for frame in range(frames.shape[1]):
         if marks[FRAME_MOVES, frame] != MOVES or marks[FRAME_LIVE, frame] == 0:
+            continue
+        if marks[FRAME_FROZEN, frame]:
+            moving += 1
+            continue
+        if marks[FRAME_THROWN, frame]:
+            moving += throw_frame(frames, marks, frame, models, shapes, walls, first_wall, dt)
+            landed += marks[FRAME_LANDED, frame]
             continue
         model = marks[FRAME_MODEL, frame]
         radius = min(models[MODEL_RADIUS, model], 0.5 * models[MODEL_HEIGHT, model])
@@ -314,7 +187,7 @@ def move_frames(
             marks[FRAME_MOVES, frame] = AT_REST
         else:
             moving += 1
-    return moving
+    return moving, landed
 
 
 @kernel

@@ -41,7 +41,7 @@ def compile_script(rules: Rulebook, bout: str, tick_rate: int) -> Script:
             fighter=entry.fighter,
             at=entry.at,
             facing=entry.facing,
-            lives=entry.lives,
+            lives=None if entry.lives == "endless" else entry.lives,
             team=entry.team,
         )
         for seat, entry in table.seats.items()

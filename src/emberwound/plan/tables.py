@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from math import inf
+from math import hypot, inf, isfinite
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -37,16 +37,18 @@ from emberwound.geometry.pose import (
     OFFSET_ROWS,
     bound_box,
 )
-from emberwound.geometry.walk import (
+from emberwound.geometry.thrown import (
+    MODEL_DRAG,
     MODEL_GRAVITY,
     MODEL_HEIGHT,
+    MODEL_KEEP,
     MODEL_RADIUS,
     MODEL_ROWS,
+    MODEL_SLOWING,
     MODEL_SPEED,
-    PATH_CLOSED,
-    PATH_COUNT,
-    PATH_FIRST,
+    MODEL_WEIGHT,
 )
+from emberwound.geometry.walk import PATH_CLOSED, PATH_COUNT, PATH_FIRST
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
@@ -54,12 +56,12 @@ if TYPE_CHECKING:
     from numpy.typing import NDArray
 
     from emberwound.plan.plane import Plane, Vector
-    from emberwound.rulebook.models import Arena, Attack, Book, Fighter
+    from emberwound.rulebook.models import Arena, Attack, Book, Fighter, PartShape
 
 
 def layers_of(book: Book) -> list[str]:
     """All layers of a book, in the order in which its hurtboxes name them; the place is the bit."""
-    boxes = [box for fighter in book.fighters.values() for box in fighter.hurtboxes.values()]
+    boxes = [box for fighter in book.bodies.values() for box in fighter.hurtboxes.values()]
     return list(dict.fromkeys(box.layer for box in boxes))
 
 
@@ -72,43 +74,88 @@ def joint_and_offset(fighter: Fighter, place: str | Sequence[float], plane: Plan
 
 def offset_tables(book: Book, most: int, plane: Plane) -> tuple[NDArray[np.float64], NDArray[np.int64]]:
     """The hurtboxes of all fighters on their frames."""
-    fighters, layers = list(book.fighters.values()), layers_of(book)
+    fighters, layers = list(book.bodies.values()), layers_of(book)
     offsets = np.zeros((OFFSET_ROWS, max(len(fighters), 1), most))
     marks = np.zeros((OFFSET_MARKS, max(len(fighters), 1), most), np.int64)
     for row, fighter in enumerate(fighters):
         for part, box in enumerate(fighter.hurtboxes.values()):
             marks[OFFSET_LAYER, row, part] = 1 << layers.index(box.layer)
             marks[OFFSET_PRIORITY, row, part] = box.priority
-            joint, offset = joint_and_offset(fighter, box.from_, plane)
-            marks[OFFSET_JOINT_A, row, part] = marks[OFFSET_JOINT_B, row, part] = joint
-            offsets[OFFSET_A : OFFSET_A + 3, row, part] = offset
-            if box.size is not None:
-                half, axes = plane.offset_box(box.size, box.turn_deg)
-                marks[OFFSET_IS_BOX, row, part] = 1
-                offsets[OFFSET_B : OFFSET_B + 3, row, part] = half
-                offsets[OFFSET_AXES : OFFSET_AXES + 9, row, part] = np.array(axes).ravel()
-                continue
-            if box.to is not None:
-                marks[OFFSET_JOINT_B, row, part], offset = joint_and_offset(fighter, box.to, plane)
-            offsets[OFFSET_B : OFFSET_B + 3, row, part] = offset
-            offsets[OFFSET_RADIUS, row, part] = box.radius
+            write_part(offsets[:, row, part], marks[:, row, part], box, fighter, plane)
     return offsets, marks
 
 
+def write_part(
+    offsets: NDArray[np.float64], marks: NDArray[np.int64], box: PartShape, fighter: Fighter, plane: Plane
+) -> None:
+    """Write the shape of a hurtbox or a hitbox into its column."""
+    joint, offset = joint_and_offset(fighter, box.from_, plane)
+    marks[OFFSET_JOINT_A] = marks[OFFSET_JOINT_B] = joint
+    offsets[OFFSET_A : OFFSET_A + 3] = offset
+    if box.size is not None:
+        half, axes = plane.offset_box(box.size, box.turn_deg)
+        marks[OFFSET_IS_BOX] = 1
+        offsets[OFFSET_B : OFFSET_B + 3] = half
+        offsets[OFFSET_AXES : OFFSET_AXES + 9] = np.array(axes).ravel()
+        return
+    if box.to is not None:
+        marks[OFFSET_JOINT_B], offset = joint_and_offset(fighter, box.to, plane)
+    offsets[OFFSET_B : OFFSET_B + 3] = offset
+    offsets[OFFSET_RADIUS] = box.radius
+
+
+def span_of(fighter: Fighter, plane: Plane) -> float:
+    """How far from the upright through a fighter's feet any of its hurtboxes comes while it just stands."""
+    joints = [plane.offset(offset) for offset in fighter.joints.values()]
+    far = fighter.body.radius
+    for box in fighter.hurtboxes.values():
+        for place in (box.from_, box.from_ if box.to is None else box.to):
+            joint, offset = joint_and_offset(fighter, place, plane)
+            ahead, left, _ = np.add(offset, joints[joint]) if joint >= 0 else offset
+            half = (
+                plane.offset_box(box.size, box.turn_deg)[0] if box.size is not None else (box.radius or 0.0, 0.0, 0.0)
+            )
+            far = max(far, hypot(ahead, left) + hypot(*(each for each in half if isfinite(each))))
+    return far
+
+
+def postures_of(fighter: Fighter) -> tuple[str, ...]:
+    """The postures of a fighter by number: the two that all have, and its own."""
+    return ("standing", "airborne", *fighter.postures)
+
+
+def hidden_table(book: Book) -> NDArray[np.int64]:
+    """A bit for each hurtbox that is off in a posture, (fighters, postures)."""
+    fighters = list(book.bodies.values())
+    hidden = np.zeros((max(len(fighters), 1), max((len(postures_of(each)) for each in fighters), default=2)), np.int64)
+    for row, fighter in enumerate(fighters):
+        for part, box in enumerate(fighter.hurtboxes.values()):
+            for number, posture in enumerate(postures_of(fighter)):
+                if box.postures is not None and posture not in box.postures:
+                    hidden[row, number] |= 1 << part
+    return hidden
+
+
 class Tracks:
-    """Gathers the joints' offsets tick by tick: a row for each fighter at rest, and a stretch for each posed attack."""
+    """Gathers the joints' offsets tick by tick: a row for each posture, and a stretch for each posed attack."""
 
     def __init__(self, book: Book, plane: Plane, tick_rate: int) -> None:
         self._plane = plane
         self._tick_rate = tick_rate
         self._frame_rate = book.settings.frame_rate
-        self._joints = max((len(each.joints) for each in book.fighters.values()), default=0)
+        self._joints = max((len(each.joints) for each in book.bodies.values()), default=0)
         self._rows: list[NDArray[np.float64]] = []
 
-    def rest(self, fighter: Fighter) -> int:
-        """The row of a fighter at rest."""
+    def rests(self, fighter: Fighter) -> tuple[int, ...]:
+        """The row of a fighter in each of its postures; in the air its joints are where they are standing."""
+        first = len(self._rows)
         self._rows.append(self._at_rest(fighter))
-        return len(self._rows) - 1
+        for posture in fighter.postures.values():
+            row = self._at_rest(fighter)
+            for joint, offset in posture.joints.items():
+                row[list(fighter.joints).index(joint)] = self._plane.offset(offset)
+            self._rows.append(row)
+        return (first, first, *range(first + 1, len(self._rows)))
 
     def posed(self, fighter: Fighter, attack: Attack, whole_ticks: int) -> tuple[int, int]:
         """The first row of an attack's poses, and how many follow it; (0, 0) for an attack without poses.
@@ -143,12 +190,16 @@ class Tracks:
 
 def model_table(book: Book, arena: Arena, plane: Plane) -> NDArray[np.float64]:
     """The bodies of all fighters."""
-    models = np.zeros((MODEL_ROWS, max(len(book.fighters), 1)))
-    for row, fighter in enumerate(book.fighters.values()):
+    models = np.zeros((MODEL_ROWS, max(len(book.bodies), 1)))
+    for row, fighter in enumerate(book.bodies.values()):
         models[MODEL_RADIUS, row] = fighter.body.radius
         models[MODEL_HEIGHT, row] = fighter.body.height if plane.has_heights else 2.0 * fighter.body.radius
         models[MODEL_GRAVITY, row] = fighter.gravity_share * arena.gravity if plane.has_heights else 0.0
         models[MODEL_SPEED, row] = fighter.speed
+        models[MODEL_DRAG, row] = fighter.drag
+        models[MODEL_SLOWING, row] = fighter.slowing
+        models[MODEL_KEEP, row] = fighter.bounce_keep
+        models[MODEL_WEIGHT, row] = fighter.weight
     return models
 
 

@@ -9,15 +9,22 @@ from typing import TYPE_CHECKING, Any
 import msgspec
 
 from emberwound.combat.terms import OwnStep
+from emberwound.rulebook.edit import edited
 from emberwound.rulebook.load import read_file, read_toml, validate
+from emberwound.rulebook.reactions import advantage, reaction_report
 from emberwound.rulebook.reports import report
+from emberwound.rulebook.throws import push_report
+from emberwound.rulebook.timing import timing
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Mapping
 
     from emberwound.combat.terms import WoundContext
     from emberwound.rulebook.models import Book
+    from emberwound.rulebook.reactions import Advantage, ReactionReport
     from emberwound.rulebook.reports import WoundReport
+    from emberwound.rulebook.throws import PushReport
+    from emberwound.rulebook.timing import AttackTiming
 
     Steps = Mapping[str, tuple[Callable[[float, WoundContext], float], str]]
 
@@ -73,6 +80,36 @@ class Rulebook:
         before it, the start of each where it is not named. Raises RulebookError for what the book does not have.
         """
         return report(self, attack, victim, **how)
+
+    def timing(self, attack: str) -> AttackTiming:
+        """When an attack does what, in ticks of the book's rate and in seconds. Raises RulebookError."""
+        return timing(self, attack)
+
+    def push_path(self, attack: str, victim: str, **how: Any) -> PushReport:
+        """Where the push of an attack takes a standing victim, if it meets nothing.
+
+        How, all of it optional: `arena` (the first), `hitbox`, `hurtbox`, and `guarded`. Raises RulebookError.
+        """
+        return push_report(self, attack, victim, **how)
+
+    def reaction(self, attack: str, victim: str, **how: Any) -> ReactionReport:
+        """How a standing victim would react to an attack.
+
+        How, all of it optional: `hitbox`, `hurtbox`, `guarded`, and the `side` it comes from. Raises RulebookError.
+        """
+        return reaction_report(self, attack, victim, **how)
+
+    def advantage(self, attack: str, victim: str) -> Advantage:
+        """Who can act first after an attack lands, on a hit and on a guard, by how many ticks. Raises RulebookError."""
+        return advantage(self, attack, victim)
+
+    def edit(self, changes: Mapping[str, Any]) -> Rulebook:
+        """The same rules with some values changed, by dotted keys: `{"attacks.flare.damage": 12}`.
+
+        None takes a key away. Raises RulebookError with every problem of the changed book.
+        """
+        steps = {step.name: (step.function, step.version) for step in self.steps.values()}
+        return Rulebook.from_canonical(edited(self.canonical(), changes, self.source), self.source, steps)
 
     def canonical(self) -> dict[str, Any]:
         """The whole content as plain tables, defaults included, in the book's own order; JSON can hold it."""

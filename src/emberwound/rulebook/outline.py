@@ -81,8 +81,10 @@ def names_used(annotation: Any, value: Any, key: Key = ()) -> Iterator[tuple[Key
             if isinstance(value, dict) and name in value:
                 yield from names_used(inner, value[name], (*key, name))
     elif get_origin(bare) is dict and isinstance(value, dict):
+        keys, entries = get_args(bare)
         for name, entry in value.items():
-            yield from names_used(get_args(bare)[1], entry, (*key, name))
+            yield from names_used(keys, name, (*key, name))
+            yield from names_used(entries, entry, (*key, name))
     elif get_origin(bare) is tuple and isinstance(value, list):
         for index, entry in enumerate(value):
             yield from names_used(get_args(bare)[0], entry, (*key, index))

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from functools import lru_cache
+from math import ceil
 from typing import TYPE_CHECKING, Any
 
 import msgspec
@@ -10,19 +11,22 @@ import msgspec
 from emberwound.combat.guard import stop
 from emberwound.combat.terms import Circumstance
 from emberwound.combat.wound import before_guard, deal, mend
-from emberwound.rulebook.terms import body_terms, house_terms, hurtbox_terms, wound_terms
-from emberwound.vocabulary.clock import exact
-from emberwound.vocabulary.errors import RulebookError, nearest_name
+from emberwound.rulebook.course import Course
+from emberwound.rulebook.names import known_name
+from emberwound.rulebook.terms import body_terms, hitbox_terms, house_terms, hurtbox_terms, wound_terms
+from emberwound.vocabulary.errors import RulebookError
 from emberwound.vocabulary.ledger import Ledger
 from emberwound.vocabulary.problems import Problem
 
 if TYPE_CHECKING:
-    from collections.abc import Iterable, Iterator, Mapping
+    from collections.abc import Iterator, Mapping
 
     from emberwound.combat.terms import BodyTerms, HouseTerms, HurtboxTerms, WoundTerms
     from emberwound.rulebook.book import Rulebook
+    from emberwound.rulebook.models import Attack
 
-Terms = tuple["WoundTerms", dict[str, "HurtboxTerms"], "BodyTerms", "HouseTerms"]
+Terms = tuple[dict[str, "WoundTerms"], dict[str, "HurtboxTerms"], "BodyTerms", "HouseTerms"]
+"""The wounds of an attack by its hitboxes (or by none), a fighter's hurtboxes, what it bears, and the house."""
 
 MOST_HITS = 10_000
 """A fighter that stands so many hits is said never to fall."""
@@ -41,6 +45,7 @@ class WoundReport(msgspec.Struct, frozen=True, kw_only=True):
     before: dict[str, float]
     after: dict[str, float]
     kills: bool
+    hitbox: str | None = None
     drained: float = 0.0
     guard_breaks: bool = False
 
@@ -49,6 +54,11 @@ class WoundReport(msgspec.Struct, frozen=True, kw_only=True):
         found: dict[str, Any] = msgspec.to_builtins(self)
         return found
 
+    def heading(self) -> str:
+        """What on whom, and how many points it came to."""
+        which = f" ({self.hitbox})" if self.hitbox else ""
+        return f"{self.attack}{which} on {self.victim}'s {self.hurtbox}: {self.ledger.amount:g}"
+
     def outcome(self) -> str:
         """What came of it besides the pools, as words to follow them."""
         cost = f", {self.drained:g} drained by the guard" if self.drained else ""
@@ -56,7 +66,7 @@ class WoundReport(msgspec.Struct, frozen=True, kw_only=True):
 
     def __str__(self) -> str:
         wide = max(len(step.rule) for step in self.ledger.steps)
-        lines = [f"{self.attack} on {self.victim}'s {self.hurtbox}: {self.ledger.amount:g}"]
+        lines = [self.heading()]
         lines += [
             f"  {step.rule:{wide}}  {step.before:>8g} -> {step.after:<8g} {step.why}" for step in self.ledger.steps
         ]
@@ -65,23 +75,14 @@ class WoundReport(msgspec.Struct, frozen=True, kw_only=True):
 
 
 @lru_cache(maxsize=4096)
-def _terms(
-    rules: Rulebook, attack: str, victim: str
-) -> tuple[WoundTerms, dict[str, HurtboxTerms], BodyTerms, HouseTerms]:
+def _terms(rules: Rulebook, attack: str, victim: str) -> Terms:
     book = rules.book
-    fighter = book.fighters[_known(rules, "fighter", victim, book.fighters)]
-    wound = wound_terms(book.attacks[_known(rules, "attack", attack, book.attacks)])
+    fighter = book.bodies[known_name(rules, "fighter", victim, book.bodies)]
+    table = book.attacks[known_name(rules, "attack", attack, book.attacks)]
+    striking = table.strike.hitboxes if table.strike else {}
+    wounds = {name: hitbox_terms(table, box) for name, box in striking.items()} or {"": wound_terms(table)}
     boxes = {box.name: box for box in hurtbox_terms(fighter)}
-    return wound, boxes, body_terms(fighter, book.settings.frame_rate), house_terms(book, rules.steps)
-
-
-def _known(rules: Rulebook, what: str, name: object, known: Iterable[str]) -> str:
-    names = list(known)
-    if isinstance(name, str) and name in names:
-        return name
-    nearest = nearest_name(name, names) if isinstance(name, str) else None
-    seen = f"there is no {what} {name!r}"
-    raise RulebookError([Problem(rules.source, "", seen, f"known: {', '.join(names) or 'none'}", nearest)])
+    return wounds, boxes, body_terms(fighter, book.settings.frame_rate), house_terms(book, rules.steps)
 
 
 def _refuse(rules: Rulebook, what: str, seen: object, allowed: str) -> RulebookError:
@@ -92,10 +93,14 @@ def report(rules: Rulebook, attack: str, victim: str, **how: Any) -> WoundReport
     """The report behind `Rulebook.wound`. Raises RulebookError for names and numbers the book does not allow."""
     unknown = how.keys() - _HOW.keys()
     if unknown:
-        _known(rules, "circumstance", min(unknown), _HOW)
-    hurtbox, guarded, distance, charge, in_a_row, pools = (_HOW | how).values()
-    wound, boxes, body, house = _terms(rules, attack, victim)
-    box = boxes[next(iter(boxes)) if hurtbox is None else _known(rules, f"hurtbox of {victim}", hurtbox, boxes)]
+        known_name(rules, "circumstance", min(unknown), _HOW)
+    if victim in rules.book.props:
+        raise _refuse(rules, "victim", victim, "a prop has no points to lose; ask for its push_path")
+    hurtbox, hitbox, guarded, distance, charge, in_a_row, pools = (_HOW | how).values()
+    wounds, boxes, body, house = _terms(rules, attack, victim)
+    striking = _hitbox(rules, attack, hitbox, wounds)
+    wound = wounds[striking]
+    box = boxes[next(iter(boxes)) if hurtbox is None else known_name(rules, f"hurtbox of {victim}", hurtbox, boxes)]
     names = [pool.name for pool in body.pools]
     before = _values(rules, victim, body, names, pools or {})
     if not _number(distance) or distance < 0.0:
@@ -116,6 +121,7 @@ def report(rules: Rulebook, attack: str, victim: str, **how: Any) -> WoundReport
         attack=attack,
         victim=victim,
         hurtbox=box.name,
+        hitbox=striking or None,
         ledger=ledger,
         before=dict(zip(names, before, strict=True)),
         after=dict(zip(names, after, strict=True)),
@@ -125,8 +131,20 @@ def report(rules: Rulebook, attack: str, victim: str, **how: Any) -> WoundReport
     )
 
 
+def points_on_prop(
+    rules: Rulebook, attack: str, prop: str, *, hurtbox: str, hitbox: str | None
+) -> tuple[str | None, float]:
+    """By which hitbox an attack hits a prop, and the points that its push goes by."""
+    wounds, boxes, body, house = _terms(rules, attack, prop)
+    striking = _hitbox(rules, attack, hitbox, wounds)
+    box = boxes[known_name(rules, f"hurtbox of {prop}", hurtbox, boxes)]
+    _, amount = before_guard(wounds[striking], box, body, house, Circumstance(attack, prop))
+    return striking or None, amount
+
+
 _HOW: dict[str, Any] = {
     "hurtbox": None,
+    "hitbox": None,
     "guarded": False,
     "distance": 0.0,
     "charge": None,
@@ -135,10 +153,17 @@ _HOW: dict[str, Any] = {
 }
 
 
+def _hitbox(rules: Rulebook, attack: str, asked: object, wounds: Mapping[str, WoundTerms]) -> str:
+    """The hitbox that is meant: the one asked for, or the first of a strike; "" of an attack that has none."""
+    if asked is None:
+        return next(iter(wounds))
+    return known_name(rules, f"hitbox of {attack}", asked, [name for name in wounds if name])
+
+
 def _values(rules: Rulebook, victim: str, body: BodyTerms, names: list[str], asked: Mapping[str, float]) -> list[float]:
     values = [pool.start for pool in body.pools]
     for name, value in asked.items():
-        index = names.index(_known(rules, f"pool of {victim}", name, names))
+        index = names.index(known_name(rules, f"pool of {victim}", name, names))
         if not _number(value) or not 0.0 <= value <= body.pools[index].maximum:
             raise _refuse(rules, f"pool {name}", value, f"allowed: 0 to {body.pools[index].maximum:g}")
         values[index] = float(value)
@@ -186,6 +211,8 @@ def _guarded(
 class MatchRow(msgspec.Struct, frozen=True, kw_only=True):
     """What one attack does to one hurtbox, every shot landing unguarded, held at its full cadence, uncharged.
 
+    Of a strike its first hitbox counts.
+
     Costs, refills and afflictions are left out.
 
     `hits` and `seconds` to kill are None for what never kills; `seconds` run from the first hit to the last one needed.
@@ -206,15 +233,29 @@ def match_table(rules: Rulebook) -> list[MatchRow]:
     return [
         _row(rules, attack, victim, hurtbox)
         for attack, table in book.attacks.items()
-        if table.damage > 0.0
+        if wounds_at_all(table)
         for victim, fighter in book.fighters.items()
         for hurtbox in fighter.hurtboxes
     ]
 
 
+def wounding(rules: Rulebook, attack: str) -> bool:
+    """Whether one of a book's attacks takes points."""
+    return wounds_at_all(rules.book.attacks[attack])
+
+
+def wounds_at_all(attack: Attack) -> bool:
+    """Whether an attack takes points, by itself or by a hitbox."""
+    boxes = attack.strike.hitboxes.values() if attack.strike else ()
+    return any((attack.damage if box.damage is None else box.damage) > 0.0 for box in boxes) or (
+        attack.damage > 0.0 and not boxes
+    )
+
+
 def _row(rules: Rulebook, attack: str, victim: str, hurtbox: str) -> MatchRow:
     first = report(rules, attack, victim, hurtbox=hurtbox)
-    wound, boxes, body, house = _terms(rules, attack, victim)
+    wounds, boxes, body, house = _terms(rules, attack, victim)
+    wound = next(iter(wounds.values()))
     values = [pool.start for pool in body.pools]
     combo = rules.book.settings.combo
     gap = float(combo.seconds.seconds(rules.book.settings.frame_rate)) if combo else 0.0
@@ -240,14 +281,22 @@ def _row(rules: Rulebook, attack: str, victim: str, hurtbox: str) -> MatchRow:
 
 
 def _cadence(rules: Rulebook, attack: str) -> tuple[list[float], int, float]:
-    """When an attack releases, from its first release on, how many at once, and the seconds to the next repeat."""
-    table, frame_rate = rules.book.attacks[attack], rules.book.settings.frame_rate
-    offsets = [each.seconds(frame_rate) for each in table.releases]
-    whole = table.windup.seconds(frame_rate) + offsets[-1] + table.recovery.seconds(frame_rate)
-    cooldown = 1 / exact(table.rate) if table.rate else table.cooldown.seconds(frame_rate) if table.cooldown else 0
-    launch = table.shot or table.ray
-    period = max(float(max(whole, cooldown)), 1.0 / rules.book.settings.tick_rate)
-    return [float(each - offsets[0]) for each in offsets], launch.count if launch else 0, period
+    """When an attack wounds, from its first wound on, how many at once, and the seconds to the next repeat.
+
+    A strike wounds once in a swing, or again for as long as its first hitbox is on.
+    """
+    table = rules.book.attacks[attack]
+    course = Course.of(table, rules.book.settings.frame_rate)
+    period = max(float(course.period), 1.0 / rules.book.settings.tick_rate)
+    launch, strike = table.shot or table.ray, table.strike
+    if launch:
+        return [float(each - course.first) for each in course.releases], launch.count, period
+    if strike is None:
+        return [], 0, period
+    again = strike.rehit_every.seconds(rules.book.settings.frame_rate) if strike.rehit_every else None
+    on = course.hitboxes[0]
+    hits = 1 if again is None else max(ceil((on.ends - on.begins) / again), 1)
+    return [float(number * (again or 0)) for number in range(hits)], 1, period
 
 
 def _hit_times(rules: Rulebook, attack: str) -> Iterator[float]:

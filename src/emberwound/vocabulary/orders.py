@@ -19,12 +19,15 @@ class Input(msgspec.Struct, frozen=True, kw_only=True, tag_field="type"):
 
 
 class Enter(Input, frozen=True, kw_only=True, tag="enter"):
-    """A seat entered with a fighter, at a named entry or at a point; without a team it is a team of its own."""
+    """A seat entered with a fighter, at a named entry or at a point; without a team it is a team of its own.
+
+    Its `lives` are None when they are endless.
+    """
 
     fighter: str
     at: str | tuple[float, ...]
     facing: Facing | None
-    lives: int
+    lives: int | None
     team: str | None = None
 
 
@@ -54,5 +57,15 @@ class Resize(Input, frozen=True, kw_only=True, tag="resize"):
     maximum: float
 
 
-AnyInput = Enter | Order | Place | Resize
+class Leave(Input, frozen=True, kw_only=True, tag="leave"):
+    """A seat leaves the bout in the coming tick, its body and its shots with it."""
+
+
+class Become(Input, frozen=True, kw_only=True, tag="become"):
+    """A seat's next body will be another fighter's."""
+
+    becomes: str
+
+
+AnyInput = Enter | Order | Place | Resize | Leave | Become
 """Every input there is, as one type to decode into."""

@@ -22,6 +22,8 @@ class Reason(Enum):
     MUZZLE_OUT_OF_BOUNDS = "muzzle_out_of_bounds", "was born outside the arena at {place}"
 
     ATTACKING = "attacking", "still busy with an attack for {wait}"
+    FROZEN = "frozen", "stopped by a hit for {wait}"
+    REACTING = "reacting", "still reacting to a blow for {wait}"
     COOLDOWN = "cooldown", "cooling down for {wait} more"
     MOVING = "moving", "not while moving"
     AIRBORNE = "airborne", "not while in the air"
@@ -31,6 +33,9 @@ class Reason(Enum):
     OUT_OF_LIVES = "out_of_lives", "dead, with no life left"
     REPLACED = "replaced", "a newer press took its place"
     SHOTS_FULL = "shots_full", "no room for one more shot: settings.max_shots are flying"
+
+    FOLLOWED = "followed", "another attack followed it"
+    WOUNDED = "wounded", "a wound broke it off"
 
     TARGET_DEAD = "target_dead", "the target is dead"
     OTHER_LAYER = "other_layer", "it does not touch that layer"
@@ -46,6 +51,11 @@ class Reason(Enum):
     CORPSE_TIME_OVER = "corpse_time_over", "its time on the ground was over"
     NEWER_CORPSE = "newer_corpse", "the seat's next body fell"
     OWNER_DIED = "owner_died", "its owner died"
+    OWNER_LEFT = "owner_left", "its owner left"
+    RESTARTED = "restarted", "the bout began anew"
+
+    CUE_FULL = "cue_full", "as many as may sound already"
+    CUE_TOO_SOON = "cue_too_soon", "too soon after the last"
 
     def __new__(cls, value: str, sentence: str) -> Self:
         """Make a member whose value is the first part and whose sentence is the second."""

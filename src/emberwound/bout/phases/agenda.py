@@ -5,25 +5,26 @@ from __future__ import annotations
 from bisect import bisect_right
 from typing import TYPE_CHECKING
 
-from emberwound.bout import afflictions, attacks, bodies, shots
+import msgspec
+
+from emberwound.bout import afflictions, attacks, blasts, bodies, freezes, leaving, pushes, reactions, returns, shots
+from emberwound.bout.blasts import Charge
 from emberwound.bout.block import (
     ASKED,
     CURSOR,
     DUE_AFFLICTION,
     DUE_LIFE,
+    LEAVING,
     MOST_AFFLICTIONS,
     NEXT_DUE,
-    SEAT_DIED,
-    SEAT_LIFE,
-    SEAT_LIVES,
-    SEAT_TEAM,
+    SHIFT,
+    SHOT_RELEASED,
     TICK,
 )
 from emberwound.bout.inputs import take
-from emberwound.geometry.legs import MARK_ID
-from emberwound.geometry.pose import FRAME_AHEAD, FRAME_ID, FRAME_START
+from emberwound.geometry.legs import MARK_ID, MARK_OWNER
+from emberwound.geometry.pose import FRAME_ID
 from emberwound.vocabulary.clock import NEVER
-from emberwound.vocabulary.events import Entered, Respawned
 from emberwound.vocabulary.reasons import Reason
 
 if TYPE_CHECKING:
@@ -31,10 +32,12 @@ if TYPE_CHECKING:
 
 
 def agenda(world: World) -> None:
-    """Corpses go, shots burn out, attacks release and end, seats stand up again, scripts speak."""
+    """Seats leave, corpses go, shots burn out, attacks release and end, seats stand up again, scripts speak."""
     tick = world.counts[TICK]
     if tick < world.counts[NEXT_DUE]:
         return
+    if world.counts[LEAVING]:
+        leaving.leave_all(world)
     due, starts = world.block.due, world.block.due_starts
     places: list[int] = (due <= tick).nonzero()[0].tolist()
     due[places] = NEVER
@@ -61,8 +64,24 @@ def _corpse_goes(world: World, row: int) -> None:
     bodies.remove(world, row, Reason.CORPSE_TIME_OVER)
 
 
+def _body_thaws(world: World, row: int) -> None:
+    freezes.thaw(world, row)
+
+
 def _attack_goes_on(world: World, row: int) -> None:
     attacks.run_stages(world, row)
+
+
+def _reaction_is_over(world: World, row: int) -> None:
+    reactions.end(world, row)
+
+
+def _push_is_due(world: World, row: int) -> None:
+    pushes.start(world, [row])
+
+
+def _protection_is_over(world: World, row: int) -> None:
+    bodies.bare(world, row)
 
 
 def _affliction_works(world: World, column: int) -> None:
@@ -70,18 +89,25 @@ def _affliction_works(world: World, column: int) -> None:
 
 
 def _shot_burns_out(world: World, row: int) -> None:
-    shots.end(world, row, Reason.LIFE_OVER, shots.place_of(world, row))
+    attack, seat = shots.attack_of(world, row), int(world.block.shot_marks[MARK_OWNER, row]) - 1
+    number, released = world.block.shot_marks[[MARK_ID, SHOT_RELEASED], row].tolist()
+    place = shots.place_of(world, row)
+    shots.end(world, row, Reason.LIFE_OVER, place)
+    if attack.blast >= 0 and "end" in attack.blast_on:
+        world.charges.append(Charge(attack.blast, seat, 0.0, place, released, number=number))
+
+
+def _death_bursts(world: World, row: int) -> None:
+    blasts.set_off_at_death(world, row)
 
 
 def _seat_enters(world: World, seat: int) -> None:
-    _announce(world, seat, first=True)
+    returns.announce(world, seat)
 
 
 def _seat_respawns(world: World, seat: int) -> None:
-    world.block.seat_marks[SEAT_LIFE, seat] += 1
-    bodies.stand(world, seat)
+    returns.stand_again(world, seat)
     world.counts[ASKED] = 1
-    _announce(world, seat, first=False)
 
 
 def _order_is_due(world: World, seat: int) -> None:
@@ -90,8 +116,13 @@ def _order_is_due(world: World, seat: int) -> None:
 
 
 _TAKERS = (
+    _death_bursts,
     _corpse_goes,
+    _body_thaws,
     _attack_goes_on,
+    _reaction_is_over,
+    _push_is_due,
+    _protection_is_over,
     _affliction_works,
     _shot_burns_out,
     _seat_enters,
@@ -102,30 +133,13 @@ _TAKERS = (
 """What each timer calls for, in the order of the timers in the block."""
 
 
-def _announce(world: World, seat: int, *, first: bool) -> None:
-    block = world.block
-    marks = block.seat_marks[:, seat]
-    row = bodies.row_of(world, seat)
-    name = world.names[seat]
-    fighter = world.fighter_of_seat(seat).name
-    position = world.point(block.bodies[FRAME_START : FRAME_START + 3, row])
-    ahead = block.bodies[FRAME_AHEAD : FRAME_AHEAD + 2, row].tolist()
-    facing = world.point((*ahead, 0.0))
-    if first:
-        lives = int(marks[SEAT_LIVES])
-        team = world.team_name(int(marks[SEAT_TEAM]))
-        world.emit(Entered, seat=name, fighter=fighter, position=position, facing=facing, lives=lives, team=team)
-    else:
-        life, cause = int(marks[SEAT_LIFE]), int(marks[SEAT_DIED])
-        world.emit(Respawned, seat=name, cause=cause, fighter=fighter, position=position, facing=facing, life=life)
-
-
 def _script(world: World, tick: int) -> None:
     if world.script is None:
         return
     inputs = world.script.inputs
-    cursor = world.counts[CURSOR]
-    while cursor < len(inputs) and inputs[cursor].tick <= tick:
-        take(world, inputs[cursor])
+    cursor, shift = world.counts[CURSOR], world.counts[SHIFT]
+    while cursor < len(inputs) and inputs[cursor].tick + shift <= tick:
+        given = inputs[cursor]
+        take(world, msgspec.structs.replace(given, tick=given.tick + shift) if shift else given)
         cursor += 1
     world.counts[CURSOR] = cursor

@@ -24,6 +24,7 @@ from emberwound.bout.block import (
     DUE_HOLD,
     DUE_PRESS,
     HOLD_GUARD,
+    HOLD_POSTURE,
     LAY,
     LOOKERS,
     MOVE,
@@ -34,6 +35,7 @@ from emberwound.bout.block import (
     SEAT_HOLD,
     SEAT_KEPT,
     SEAT_PATH,
+    SEAT_POSTURE,
     SEAT_PRESS,
     SEATS,
 )
@@ -41,6 +43,7 @@ from emberwound.bout.presses import refuse_for_the_dead, take_kept, take_press
 from emberwound.geometry.pose import (
     FRAME_AHEAD,
     FRAME_END,
+    FRAME_FROZEN,
     FRAME_GROUNDED,
     FRAME_LUNGES,
     FRAME_MOVES,
@@ -134,13 +137,20 @@ def _keep(world: World, seat: int, asked: int, body: int | None) -> None:
         if body is not None and guard and not marks[SEAT_GUARD]:
             bodies.raise_guard(world, body)
         marks[SEAT_GUARD] = guard
-        marks[SEAT_HOLD] = held & ~HOLD_GUARD if body is not None else 0
+        postures = held >> HOLD_POSTURE & ~1
+        marks[SEAT_POSTURE] = (postures & -postures).bit_length() - 1 if postures else 0
+        marks[SEAT_HOLD] = held & (HOLD_GUARD - 1) if body is not None else 0
+        if body is not None:
+            bodies.take_posture(world, body, int(marks[SEAT_POSTURE]))
     if asked & (ASKED_FOE | ASKED_FACING | ASKED_AIM):
         bodies.look(world, seat, body, at_foes=bool(asked & ASKED_FOE))
 
 
 def _turn(world: World, seat: int, asked: int, body: int) -> None:
     block, plane = world.block, world.plan.plane
+    if "turn" in bodies.locks_of(world, body) or block.body_marks[FRAME_FROZEN, body]:
+        _aim_without_turning(world, seat, asked, body)
+        return
     ahead = block.bodies[FRAME_AHEAD : FRAME_AHEAD + 2, body].tolist()
     if asked & ASKED_FACING:
         ahead = block.seats[ASK_AHEAD : ASK_AHEAD + 2, seat].tolist()
@@ -154,6 +164,14 @@ def _turn(world: World, seat: int, asked: int, body: int) -> None:
         block.seats[AIM : AIM + 3, seat] = as_offset(aim, ahead)
     block.bodies[FRAME_AHEAD : FRAME_AHEAD + 2, body] = ahead
     world.counts[LAY] = max(world.counts[LAY], 1)
+
+
+def _aim_without_turning(world: World, seat: int, asked: int, body: int) -> None:
+    block = world.block
+    if asked & ASKED_AIM:
+        aim = unit(block.seats[ASK_AIM : ASK_AIM + 3, seat].tolist())
+        ahead = block.bodies[FRAME_AHEAD : FRAME_AHEAD + 2, body].tolist()
+        block.seats[AIM : AIM + 3, seat] = as_offset(aim, ahead)
 
 
 def _place(world: World, seat: int, body: int, *, teleport: bool) -> None:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from emberwound.bout import bodies, shots
+from emberwound.bout.blasts import Charge
 from emberwound.bout.block import AIM, BODY_CHARGE, TICK
 from emberwound.bout.luck import SPREAD, draws
 from emberwound.bout.presses import press_name, refuse
@@ -34,12 +35,15 @@ def _release(world: World, row: int, slot: int, began: int, index: int) -> None:
     fighter = bodies.fighter_of(world, row)
     attack = fighter.attacks[slot]
     launch = attack.launch
+    if attack.blast_at is not None:
+        place = _place(world, row, *attack.blast_at, block.bodies[FRAME_AHEAD : FRAME_AHEAD + 2, row].tolist())
+        world.charges.append(Charge(attack.blast, seat, 0.0, place, began))
     if launch is None:
         return
     if index == 0:
         block.ready[slot, row] = world.counts[TICK] + attack.cooldown_ticks - attack.release_ticks
     ahead = block.bodies[FRAME_AHEAD : FRAME_AHEAD + 2, row].tolist()
-    muzzle = _muzzle(world, row, launch, ahead)
+    muzzle = _place(world, row, launch.joint, launch.muzzle, ahead)
     share = float(block.bodies[BODY_CHARGE, row])
     for aside in _fan(launch):
         direction = turned(_direction(world, seat, launch, aside), ahead)
@@ -54,12 +58,12 @@ def _release(world: World, row: int, slot: int, began: int, index: int) -> None:
             world.rays.append(shots.launch_ray(world, flight))
 
 
-def _muzzle(world: World, row: int, launch: LaunchPlan, ahead: list[float]) -> Vector:
+def _place(world: World, row: int, joint: int, offset: Vector, ahead: list[float]) -> Vector:
+    """A place on a body in space, at the start of the tick."""
     x, y, z = world.block.bodies[FRAME_START : FRAME_START + 3, row].tolist()
-    offset = launch.muzzle
-    if launch.joint >= 0:
-        joint = bodies.joint_of(world, row, launch.joint)
-        offset = (joint[0] + offset[0], joint[1] + offset[1], joint[2] + offset[2])
+    if joint >= 0:
+        at = bodies.joint_of(world, row, joint)
+        offset = (at[0] + offset[0], at[1] + offset[1], at[2] + offset[2])
     mx, my, mz = turned(offset, ahead)
     return (x + mx, y + my, z + mz)
 

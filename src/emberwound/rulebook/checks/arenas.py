@@ -1,14 +1,21 @@
-"""Checks of arenas: bounds, floor, entries, walls and paths."""
+"""Checks of arenas: bounds, floor, entries, walls, props and paths."""
 
 from __future__ import annotations
 
 from math import cos, radians, sin
+from string import Formatter
 from typing import TYPE_CHECKING, Any
 
+from emberwound.rulebook.checks.hazards import check_hazard
+from emberwound.rulebook.checks.layers import check_layers, layers_named
 from emberwound.rulebook.checks.reading import Findings, items, number, said, table, vector
+from emberwound.rulebook.checks.returns import check_returns
 
 if TYPE_CHECKING:
     from emberwound.rulebook.outline import Key
+
+
+MESSAGE_FIELDS = ("seat", "by", "attack", "arena", "life")
 
 
 def check_arena(found: Findings, name: str) -> None:
@@ -32,8 +39,39 @@ def check_arena(found: Findings, name: str) -> None:
         spot: Key = (*key, "entries", entry)
         check_spot(found, (*spot, "at"), table(arena, "entries", entry).get("at"), arena)
         check_facing(found, (*spot, "facing"), table(arena, "entries", entry).get("facing"), arena)
+    for prop in table(arena, "props"):
+        stands: Key = (*key, "props", prop)
+        check_spot(found, (*stands, "at"), table(arena, "props", prop).get("at"), arena)
+        check_facing(found, (*stands, "facing"), table(arena, "props", prop).get("facing"), arena)
+    for hazard in table(arena, "hazards"):
+        place: Key = (*key, "hazards", hazard)
+        check_hazard(found, place, table(arena, "hazards", hazard), arena, plane)
+        layers = items(table(arena, "hazards", hazard).get("layers"))
+        check_layers(found, (*place, "layers"), layers, layers_named(found))
+    for checkpoint in table(arena, "checkpoints"):
+        returns: Key = (*key, "checkpoints", checkpoint)
+        check_spot(found, (*returns, "stand"), table(arena, "checkpoints", checkpoint).get("stand"), arena)
+        check_facing(found, (*returns, "facing"), table(arena, "checkpoints", checkpoint).get("facing"), arena)
+    check_returns(found, key, arena, plane)
+    _out(found, key, arena)
     for path in table(arena, "paths"):
         _path(found, (*key, "paths", path), items(table(arena, "paths", path).get("points")), arena)
+
+
+def _out(found: Findings, key: Key, arena: dict[str, Any]) -> None:
+    """What comes of a seat that is out: a team that it hangs on, and a message."""
+    if "out_team" in arena and arena.get("when_out", "go_on") not in ("end", "restart"):
+        allowed = 'a team decides only with when_out = "end" or "restart"'
+        found.report((*key, "out_team"), f'"{arena["out_team"]}"', allowed)
+    message = arena.get("out_message", "")
+    try:
+        fields = [field for _, field, _, _ in Formatter().parse(message) if field is not None]
+    except (ValueError, TypeError):
+        found.report((*key, "out_message"), f'"{message}"', "a brace that is meant is written twice: {{ or }}")
+        return
+    for field in fields:
+        if field not in MESSAGE_FIELDS:
+            found.unknown((*key, "out_message"), "field of the message", field, MESSAGE_FIELDS)
 
 
 def plane_of(arena: dict[str, Any]) -> str:

@@ -6,12 +6,20 @@ from itertools import pairwise
 from math import hypot
 from typing import TYPE_CHECKING, Any
 
+from emberwound.rulebook.checks.blasts import check_fuse
+from emberwound.rulebook.checks.courses import check_course
+from emberwound.rulebook.checks.layers import check_layers, layers_named
+from emberwound.rulebook.checks.pushes import check_push
 from emberwound.rulebook.checks.reading import Findings, items, number, said, table, vector
+from emberwound.rulebook.checks.strikes import check_strike
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
 
     from emberwound.rulebook.outline import Key
+
+CARRIERS = ("shot", "ray", "strike")
+"""What may take a wound to its victim."""
 
 FARTHEST_MUZZLE = 100.0
 """Body heights from a fighter beyond which no muzzle is meant."""
@@ -25,11 +33,13 @@ def check_attack(found: Findings, name: str) -> None:
         found.report(key, 'the name "guard"', "guard is what a fighter holds; call the attack something else")
     _carrier(found, key, attack)
     _times(found, key, attack)
-    for index, layer in enumerate(items(attack.get("layers"))):
-        known = layers_named(found)
-        if isinstance(layer, str) and layer not in known:
-            found.unknown((*key, "layers", index), "hurtbox with the layer", layer, known)
-    found.doubles((*key, "layers"), items(attack.get("layers")))
+    check_strike(found, key, attack, found.owners(name))
+    check_course(found, name)
+    check_fuse(found, key, attack, found.owners(name))
+    check_push(found, key, attack, travels="strike" not in attack)
+    if "push" in attack and not any(each in attack for each in CARRIERS):
+        found.report((*key, "push"), "a push with nothing to carry it", "give the attack a shot, a ray or a strike")
+    check_layers(found, (*key, "layers"), items(attack.get("layers")), layers_named(found))
     for fighter, owner in found.owners(name):
         _owner(found, key, attack, fighter, owner)
 
@@ -42,11 +52,11 @@ def _carrier(found: Findings, key: Key, attack: dict[str, Any]) -> None:
         found.report((*key, "heal"), f"{heal:g} beside a damage of {damage:g}", "an attack wounds or mends; make two")
     if attack.get("revive") is True and heal == 0.0:
         found.report((*key, "revive"), "true without healing", "give it heal, the points it mends")
-    carriers = [each for each in ("shot", "ray") if each in attack]
+    carriers = [each for each in CARRIERS if each in attack]
     _points(found, key, {"damage": damage, "heal": heal}, attack, carriers)
     if len(carriers) > 1:
-        found.report(key, "shot and ray", "an attack has one of them; make two attacks")
-    for carrier in carriers:
+        found.report(key, " and ".join(carriers), "an attack has one of them; make two attacks")
+    for carrier in ("shot", "ray"):
         launch = table(attack, carrier)
         lift = number(launch.get("lift_deg"))
         if lift and launch.get("direction", "aim") == "aim":
@@ -64,8 +74,11 @@ def _points(
 ) -> None:
     for what, amount in points.items():
         if amount > 0.0 and not carriers:
-            found.report((*key, what), f"{amount:g} with nothing to carry it", "give the attack a shot or a ray")
-        if amount > 0.0 and "kind" not in attack:
+            found.report(
+                (*key, what), f"{amount:g} with nothing to carry it", "give the attack a shot, a ray or a strike"
+            )
+        of_its_own = all("kind" in box for box in table(attack, "strike", "hitboxes").values()) and "strike" in attack
+        if amount > 0.0 and "kind" not in attack and not of_its_own:
             found.report((*key, "kind"), "missing", f"required where {what} is above 0: what kind of wound is it?")
     falloff = table(attack, "falloff")
     near, far = number(falloff.get("near")), number(falloff.get("far"))
@@ -101,13 +114,6 @@ def _ascending(found: Findings, key: Key, times: list[Any], what: str) -> None:
     for index, (before, after) in enumerate(pairwise(read), start=1):
         if before is not None and after is not None and after <= before:
             found.report((*key, index), f"{times[index]} after {times[index - 1]}", "times must ascend")
-
-
-def layers_named(found: Findings) -> list[str]:
-    """The layers of all hurtboxes in the book."""
-    fighters = table(found.raw, "fighters")
-    boxes = [table(box) for each in fighters for box in table(fighters, each, "hurtboxes").values()]
-    return list(dict.fromkeys(str(box.get("layer", "body")) for box in boxes))
 
 
 def _owner(found: Findings, key: Key, attack: dict[str, Any], fighter: str, owner: dict[str, Any]) -> None:

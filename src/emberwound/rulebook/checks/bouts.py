@@ -69,10 +69,10 @@ def _doings_of(found: Findings, key: Key, order: dict[str, Any], name: str, figh
     press = order.get("press")
     if isinstance(press, str) and press not in attacks:
         found.unknown((*key, "press"), f"attack of {name}", press, attacks)
-    held = [*attacks, "guard"] if "guard" in fighter else attacks
+    held = [*attacks, *table(fighter, "postures"), *(["guard"] if "guard" in fighter else [])]
     for index, each in enumerate(items(order.get("hold"))):
         if isinstance(each, str) and each not in held:
-            found.unknown((*key, "hold", index), f"attack or guard of {name}", each, held)
+            found.unknown((*key, "hold", index), f"attack, posture or guard of {name}", each, held)
     walks = (number(fighter.get("speed", 0)) or 0.0) > 0.0
     for doing in ("move", "patrol"):
         if doing in order and not walks:

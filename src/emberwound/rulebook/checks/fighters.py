@@ -4,12 +4,19 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, Any
 
+from emberwound.rulebook.checks.limp import check_limp
+from emberwound.rulebook.checks.parts import check_joints, check_shape
+from emberwound.rulebook.checks.reactions import check_reactions
 from emberwound.rulebook.checks.reading import Findings, items, number, table
 
 if TYPE_CHECKING:
     from emberwound.rulebook.outline import Key
 
 MOST_ATTACKS = 32
+MOST_HURTBOXES = 62
+MOST_POSTURES = 16
+OF_THEMSELVES = ("standing", "airborne")
+"""The postures that every fighter has."""
 
 
 def check_fighter(found: Findings, name: str) -> None:
@@ -29,14 +36,47 @@ def check_fighter(found: Findings, name: str) -> None:
         found.report((*key, "hurtboxes"), "no hurtbox", "a fighter without a hurtbox can never be hit; give it one")
     joints = table(fighter, "joints")
     for hurtbox in table(fighter, "hurtboxes"):
-        _hurtbox(found, (*key, "hurtboxes", hurtbox), table(fighter, "hurtboxes", hurtbox), joints)
+        part = table(fighter, "hurtboxes", hurtbox)
+        check_joints(found, (*key, "hurtboxes", hurtbox), part, "joint", joints)
+        check_shape(found, (*key, "hurtboxes", hurtbox), part)
         own = table(fighter, "hurtboxes", hurtbox).get("route")
         _pools_named(found, (*key, "hurtboxes", hurtbox, "route"), own, pools)
     _bearing(found, key, fighter, pools)
+    if len(table(fighter, "hurtboxes")) > MOST_HURTBOXES:
+        seen = f"{len(table(fighter, 'hurtboxes'))} hurtboxes"
+        found.report((*key, "hurtboxes"), seen, f"allowed: at most {MOST_HURTBOXES}")
+    _postures(found, key, fighter)
+    check_reactions(found, key, fighter)
+    check_limp(found, key, fighter)
     attacks = items(fighter.get("attacks"))
     found.doubles((*key, "attacks"), attacks)
     if len(attacks) > MOST_ATTACKS:
         found.report((*key, "attacks"), f"{len(attacks)} attacks", f"allowed: at most {MOST_ATTACKS}")
+
+
+def _postures(found: Findings, key: Key, fighter: dict[str, Any]) -> None:
+    postures = table(fighter, "postures")
+    if len(postures) > MOST_POSTURES:
+        found.report((*key, "postures"), f"{len(postures)} postures", f"allowed: at most {MOST_POSTURES}")
+    taken = [*OF_THEMSELVES, "guard", *items(fighter.get("attacks"))]
+    for posture in postures:
+        if posture in taken:
+            allowed = "standing and airborne are there of themselves, and orders name attacks and guard: choose another"
+            found.report((*key, "postures", posture), f'the name "{posture}"', allowed)
+        joints = table(fighter, "joints")
+        for joint in table(postures, posture, "joints"):
+            if joint not in joints:
+                found.unknown((*key, "postures", posture, "joints", joint), "joint", joint, joints)
+    known = [*OF_THEMSELVES, *postures]
+    for hurtbox in table(fighter, "hurtboxes"):
+        place: Key = (*key, "hurtboxes", hurtbox, "postures")
+        named = table(fighter, "hurtboxes", hurtbox).get("postures")
+        if named == []:
+            found.report(place, "an empty list", "it would never be on; name a posture, or leave it out")
+        for index, each in enumerate(items(named)):
+            if isinstance(each, str) and each not in known:
+                found.unknown((*place, index), "posture", each, known)
+        found.doubles(place, items(named))
 
 
 def _pool(found: Findings, key: Key, pool: dict[str, Any]) -> None:
@@ -76,20 +116,3 @@ def _bearing(found: Findings, key: Key, fighter: dict[str, Any], pools: dict[str
         found.unknown(place, "pool", pool, pools)
     if number(guard.get("drain")) and pool is None:
         found.report(place, "missing", "required where a guard drains: which pool does it cost?")
-
-
-def _hurtbox(found: Findings, key: Key, hurtbox: dict[str, Any], joints: dict[str, Any]) -> None:
-    for end in ("from", "to"):
-        place = hurtbox.get(end)
-        if isinstance(place, str) and place not in joints:
-            found.unknown((*key, end), "joint", place, joints)
-    if ("radius" in hurtbox) == ("size" in hurtbox):
-        seen = "radius and size" if "size" in hurtbox else "neither radius nor size"
-        found.report(key, seen, "a sphere or capsule has a radius, a box has a size; give one of them")
-    if "size" in hurtbox and "to" in hurtbox:
-        found.report((*key, "to"), "a box with a second end", "a box lies round its place `from`; leave `to` out")
-    if number(hurtbox.get("turn_deg")) and "size" not in hurtbox:
-        found.report((*key, "turn_deg"), "a turn of what is no box", "only a box, with a size, can be turned")
-    size = items(hurtbox.get("size"))
-    if any((number(each) or 0.0) <= 0.0 for each in size):
-        found.report((*key, "size"), f"[{', '.join(map(str, size))}]", "each size of a box must be above 0")

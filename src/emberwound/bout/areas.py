@@ -1,0 +1,118 @@
+"""Checkpoints and pickups: what comes of touching one."""
+
+from __future__ import annotations
+
+from math import inf
+from typing import TYPE_CHECKING
+
+import numpy as np
+
+from emberwound.bout import bodies, pools, scores
+from emberwound.bout.block import ENDLESS, SEAT_CHECKPOINT, SEAT_LIVES, SEAT_OUT, SEAT_TEAM, SEATS, TICK
+from emberwound.vocabulary.events import CheckpointReached, PickedUp
+
+if TYPE_CHECKING:
+    from emberwound.bout.world import World
+    from emberwound.plan.plan import CheckpointPlan, PickupPlan
+
+
+def settle(world: World) -> None:
+    """Let those who touched a checkpoint or a pickup in this tick have it, in the order of their touches.
+
+    The dead get nothing, and of a pickup only the first gets anything.
+    """
+    checkpoints = world.plan.checkpoints
+    for place, seat, body, time in world.reached:
+        if bodies.row_of(world, seat) != body:
+            continue
+        if place < len(checkpoints):
+            _reach(world, seat, body, place, time)
+        else:
+            _take(world, seat, body, place - len(checkpoints), time)
+    world.reached.clear()
+
+
+def _reach(world: World, seat: int, body: int, number: int, time: float) -> None:
+    block, plan = world.block, world.plan
+    checkpoint = plan.checkpoints[number]
+    group = block.first_checkpoint_group + number
+    seats = _sharing(world, seat) if checkpoint.whole_team else [seat]
+    for each in seats:
+        block.again[group, each] = inf
+        if plan.latest_checkpoint:
+            others = slice(block.first_checkpoint_group, block.first_pickup_group)
+            ready = world.counts[TICK] + 1.0 + plan.tick_rate
+            block.again[others, each] = np.minimum(block.again[others, each], ready)
+            block.again[group, each] = inf
+    if not _is_further(world, seat, checkpoint):
+        return
+    for each in seats:
+        if each == seat or _is_further(world, each, checkpoint):
+            block.seat_marks[SEAT_CHECKPOINT, each] = number + 1
+    _fill(world, body, dict.fromkeys(checkpoint.refill, inf))
+    world.emit(
+        CheckpointReached,
+        time=time,
+        seat=world.names[seat],
+        checkpoint=checkpoint.name,
+        order=checkpoint.order,
+        whole_team=checkpoint.whole_team,
+    )
+
+
+def _is_further(world: World, seat: int, checkpoint: CheckpointPlan) -> bool:
+    """Whether a seat does not yet stand again at this checkpoint or a better one."""
+    now = int(world.block.seat_marks[SEAT_CHECKPOINT, seat]) - 1
+    if now < 0:
+        return True
+    held = world.plan.checkpoints[now]
+    return held is not checkpoint and (world.plan.latest_checkpoint or checkpoint.order > held.order)
+
+
+def _sharing(world: World, seat: int) -> list[int]:
+    marks = world.block.seat_marks[:, : world.counts[SEATS]]
+    shared = (marks[SEAT_TEAM] == marks[SEAT_TEAM, seat]) & (marks[SEAT_OUT] == 0)
+    found: list[int] = shared.nonzero()[0].tolist()
+    return found
+
+
+def _take(world: World, seat: int, body: int, number: int, time: float) -> None:
+    block, pickup = world.block, world.plan.pickups[number]
+    group, now = block.first_pickup_group + number, world.counts[TICK]
+    if block.taken[number] > now:
+        return
+    block.taken[number] = inf if pickup.back_ticks is None else now + 1.0 + pickup.back_ticks
+    block.again[group] = block.taken[number]
+    _give_lives(world, seat, pickup)
+    taken = world.emit(
+        PickedUp,
+        time=time,
+        seat=world.names[seat],
+        pickup=pickup.name,
+        gained=_fill(world, body, pickup.gives),
+        lives=pickup.lives,
+        lives_left=bodies.lives_of(world, seat),
+        back_tick=None if pickup.back_ticks is None else int(block.taken[number]),
+    )
+    scores.add(world, seat, pickup.counts, "pickup", taken)
+
+
+def _give_lives(world: World, seat: int, pickup: PickupPlan) -> None:
+    if pickup.lives and bodies.lives_of(world, seat) is not None:
+        lives = int(world.block.seat_marks[SEAT_LIVES, seat]) + pickup.lives
+        world.block.seat_marks[SEAT_LIVES, seat] = min(lives, ENDLESS - 1)
+
+
+def _fill(world: World, body: int, points: dict[str, float]) -> dict[str, float]:
+    """Fill pools of a body by so many points, none past its maximum; what each gained."""
+    if not points:
+        return {}
+    bears, before = pools.bears_of(world, body), pools.values(world, body)
+    after = [
+        min(value + points.get(pool.name, 0.0), pool.maximum) if pool.name in points else value
+        for pool, value in zip(bears.pools, before, strict=True)
+    ]
+    pools.spend(world, body, before, after)
+    return {
+        pool.name: new - old for pool, old, new in zip(bears.pools, before, after, strict=True) if pool.name in points
+    }

@@ -1,0 +1,139 @@
+"""What is counted for each seat: by the second, by kill, assist, death and pickup; and the board of all seats."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+import msgspec
+
+from emberwound.bout.block import SEAT_BODY, SEAT_LIVES_FIRST, SEAT_OUT, SEAT_SINCE, SEAT_TEAM, SEATS, TICK
+from emberwound.vocabulary.events import Scored
+
+if TYPE_CHECKING:
+    from collections.abc import Iterable
+
+    from emberwound.bout.world import World
+    from emberwound.vocabulary.events import Died
+
+
+class BoardRow(msgspec.Struct, frozen=True, kw_only=True):
+    """A seat on the board: its place from 1, seats that are even sharing one, what it counts, and whether it is out."""
+
+    place: int
+    seat: str
+    team: str | None
+    counters: dict[str, float]
+    out: bool
+
+
+def open_for(world: World, seat: int) -> None:
+    """Set a seat's counters to where they start."""
+    world.block.counters[:, seat] = [counter.start for counter in world.plan.counters]
+
+
+def begin_anew(world: World, seat: int) -> None:
+    """What a restart makes of a seat's counters."""
+    _bank(world, seat)
+    for number, counter in enumerate(world.plan.counters):
+        if counter.resets_on_restart:
+            world.block.counters[number, seat] = counter.start
+
+
+def counted(world: World, seat: int) -> list[float]:
+    """The counters of a seat as they stand now, the seconds of the running life in them."""
+    found: list[float] = world.block.counters[:, seat].tolist()
+    seconds = _running(world, seat)
+    pairs = zip(found, world.plan.counters, strict=True)
+    return [max(value + counter.per_second * seconds, counter.least) for value, counter in pairs]
+
+
+def _running(world: World, seat: int) -> float:
+    """The seconds of a seat's running life that are not counted for good yet."""
+    marks = world.block.seat_marks[:, seat]
+    if not marks[SEAT_BODY]:
+        return 0.0
+    return max(world.counts[TICK] - int(marks[SEAT_SINCE]), 0) / world.plan.tick_rate
+
+
+def _bank(world: World, seat: int) -> None:
+    """Count the seconds up to the end of this tick for good."""
+    block, after = world.block, world.counts[TICK] + 1
+    seconds = (after - int(block.seat_marks[SEAT_SINCE, seat])) / world.plan.tick_rate
+    if block.seat_marks[SEAT_BODY, seat]:
+        for number, counter in enumerate(world.plan.counters):
+            if counter.per_second:
+                value = float(block.counters[number, seat]) + counter.per_second * seconds
+                block.counters[number, seat] = max(value, counter.least)
+    block.seat_marks[SEAT_SINCE, seat] = after
+
+
+def settle(world: World, died: Iterable[Died]) -> None:
+    """Count this tick's deaths: for each the victim's, then the kill, then the assists."""
+    for death in died:
+        if death.seat is None:
+            continue
+        seat = world.names.index(death.seat)
+        for number, counter in enumerate(world.plan.counters):
+            if counter.resets_on_death:
+                _set(world, seat, number, counter.start, "death", death.seq)
+            elif counter.death:
+                add(world, seat, {number: counter.death}, "death", death.seq)
+            if counter.kill and death.credit:
+                add(world, world.names.index(death.credit), {number: counter.kill}, "kill", death.seq)
+            for helper in death.helped if counter.assist else ():
+                add(world, world.names.index(helper), {number: counter.assist}, "assist", death.seq)
+
+
+def end_life(world: World, seat: int) -> None:
+    """Count the seconds of a life that is over."""
+    if world.plan.counters:
+        _bank(world, seat)
+
+
+def add(world: World, seat: int, points: dict[int, float], why: str, cause: int) -> None:
+    """Add points to counters of a seat, none below its least."""
+    for number, change in points.items():
+        _set(world, seat, number, counted(world, seat)[number] + change, why, cause)
+
+
+def _set(world: World, seat: int, number: int, value: float, why: str, cause: int) -> None:
+    counter = world.plan.counters[number]
+    before = counted(world, seat)[number]
+    after = max(value, counter.least)
+    world.block.counters[number, seat] = after - counter.per_second * _running(world, seat)
+    if after != before:
+        world.emit(
+            Scored,
+            time=(world.counts[TICK] + 1) / world.plan.tick_rate,
+            seat=world.names[seat],
+            cause=cause,
+            counter=counter.name,
+            why=why,
+            before=before,
+            after=after,
+        )
+
+
+def board(world: World) -> tuple[BoardRow, ...]:
+    """All seats, the best first by the book's `board`; those that are even in the order in which they sit."""
+    plan, marks = world.plan, world.block.seat_marks
+    seats = [seat for seat in range(len(plan.props), world.counts[SEATS]) if marks[SEAT_LIVES_FIRST, seat]]
+    values = {seat: counted(world, seat) for seat in seats}
+
+    def rank(seat: int) -> tuple[float, ...]:
+        return tuple(-values[seat][n] if plan.counters[n].more_is_better else values[seat][n] for n in plan.board)
+
+    order = sorted(seats, key=rank)
+    rows: list[BoardRow] = []
+    for number, seat in enumerate(order, 1):
+        even = rows and rank(seat) == rank(order[number - 2])
+        rows.append(
+            BoardRow(
+                place=rows[-1].place if even else number,
+                seat=world.names[seat],
+                team=world.team_name(int(marks[SEAT_TEAM, seat])),
+                counters={counter.name: value for counter, value in zip(plan.counters, values[seat], strict=True)},
+                out=bool(marks[SEAT_OUT, seat]),
+            )
+        )
+    return tuple(rows)

@@ -1,0 +1,293 @@
+"""The figure of an attack: its time line, and its hitboxes round the fighter at chosen ticks."""
+
+from __future__ import annotations
+
+from math import cos, sin
+from typing import TYPE_CHECKING, Any, NamedTuple
+
+import numpy as np
+from matplotlib.collections import PolyCollection
+
+from emberwound.draw.stage import draw_fighter, heading_arrow
+from emberwound.draw.style import EMBER, INK, PAPER, SOFT_INK, dress, figure, headline, seat_look
+from emberwound.draw.timeline import bars_against, bars_of, draw_timeline
+from emberwound.draw.views import FROM_SIDE, FROM_TOP, Stance, part_outline, part_place, rim, to_space
+from emberwound.geometry.pose import OFFSET_A, OFFSET_JOINT_A, OFFSET_RADIUS
+from emberwound.geometry.volumes import (
+    ARC_FROM,
+    ARC_INNER,
+    ARC_LEFT,
+    ARC_REACH,
+    ARC_TO,
+    ARC_UP,
+    HITBOX_TURNS,
+)
+from emberwound.plan import compile_plan
+from emberwound.vocabulary.errors import BoutError, unknown_name
+
+if TYPE_CHECKING:
+    from collections.abc import Sequence
+
+    from matplotlib.axes import Axes
+    from matplotlib.figure import Figure
+    from numpy.typing import NDArray
+
+    from emberwound.draw.views import View
+    from emberwound.plan import Plan
+    from emberwound.plan.plan import AttackPlan, FighterPlan, WindowPlan
+    from emberwound.rulebook import Rulebook
+    from emberwound.rulebook.timing import AttackTiming
+
+    Outline = NDArray[np.float64]
+
+MOST_MOMENTS = 6
+AHEAD = (1.0, 0.0)
+FINE = 8
+"""Moments of each tick at which the reach of a sweep is looked for."""
+
+GHOSTS = 4
+"""Of so many of these moments one is drawn, as an outline."""
+
+BODY = seat_look(1)[0]
+
+
+class Moment(NamedTuple):
+    """An attack at one time of it, in ticks: the hitboxes that are on, by name, as outlines."""
+
+    tick: float
+    outlines: dict[str, Outline]
+
+
+class Course:
+    """An attack of a fighter as it goes, begun on tick 0 where the fighter stands at 0."""
+
+    def __init__(self, plan: Plan, fighter: FighterPlan, attack: AttackPlan) -> None:
+        self.plan = plan
+        self.fighter = fighter
+        self.attack = attack
+        level = plan.plane.has_heights and not any(abs(tilt) > 0.5 for tilt in self._tilts())
+        self.view = FROM_SIDE if level else FROM_TOP
+
+    def _tilts(self) -> list[float]:
+        hitboxes, marks = self.plan.tables.hitboxes, self.plan.tables.hitbox_marks
+        entries = [each.entry for each in self.attack.strike.hitboxes] if self.attack.strike else []
+        return [float(hitboxes[ARC_LEFT, each, 0]) for each in entries if marks[HITBOX_TURNS, each, 0]]
+
+    def stance(self, tick: float) -> Stance:
+        """Where and how the fighter stands; a lunge that lasts carries it, a kick is not followed."""
+        attack, parts = self.attack, self.attack.denominator
+        pose = attack.pose + min(tick, attack.pose_last) if attack.pose_last else self.fighter.rest_pose
+        hidden = int(self.plan.tables.hidden[self.fighter.id, 0])
+        place = np.zeros(3)
+        at = {stage.action: stage.at / parts for stage in attack.stages if stage.action in ("lunge", "coast")}
+        if "coast" in at:
+            gone = min(max(tick - at["lunge"], 0.0), at["coast"] - at["lunge"]) / self.plan.tick_rate
+            place = to_space(attack.lunge, (0, 0, 0), AHEAD) * gone
+        for stage in attack.stages:
+            if stage.action in ("hide", "show") and -(-stage.at // parts) <= tick:
+                bit = 1 << attack.hides[stage.index]
+                hidden = hidden | bit if stage.action == "hide" else hidden & ~bit
+        return Stance(place.tolist(), AHEAD, pose, hidden)
+
+    def is_unhurt(self, tick: float) -> bool:
+        """Whether nothing can hurt the fighter at a time."""
+        said = [stage for stage in self.attack.stages if stage.action in ("shield", "bare")]
+        past = [stage for stage in said if -(-stage.at // self.attack.denominator) <= tick]
+        return bool(past) and past[-1].action == "shield"
+
+    def moment(self, tick: float) -> Moment:
+        """The hitboxes that are on at a time."""
+        strike = self.attack.strike
+        if strike is None:
+            return Moment(tick, {})
+        parts = self.attack.denominator
+        on = [window for window in strike.windows if window.opens <= tick * parts < window.closes]
+        return Moment(tick, {strike.hitboxes[each.hitbox].name: self._outline(each, tick) for each in on})
+
+    def within(self, tick: int) -> Moment:
+        """The hitboxes that are on within a tick, where they are when it, or else their time, begins."""
+        strike, parts = self.attack.strike, self.attack.denominator
+        windows = strike.windows if strike else ()
+        on = [window for window in windows if window.opens < (tick + 1) * parts and window.closes > tick * parts]
+        names = [strike.hitboxes[each.hitbox].name for each in on] if strike else []
+        return Moment(
+            tick,
+            {name: self._outline(each, max(tick, each.opens / parts)) for name, each in zip(names, on, strict=True)},
+        )
+
+    def _outline(self, window: WindowPlan, tick: float) -> Outline:
+        tables, parts = self.plan.tables, self.attack.denominator
+        entry = self.attack.strike.hitboxes[window.hitbox].entry  # type: ignore[union-attr]
+        rows, marks = tables.hitboxes[:, entry, 0], tables.hitbox_marks[:, entry, 0]
+        stance = self.stance(tick)
+        if not marks[HITBOX_TURNS]:
+            return part_outline(rows, marks, self.plan, stance, self.view)
+        begins, ends = window.opens / parts, window.closes / parts
+        share = min(max((tick - begins) / (ends - begins), 0.0), 1.0)
+        turn = rows[ARC_FROM] + (rows[ARC_TO] - rows[ARC_FROM]) * share
+        way = np.array([cos(turn), sin(turn) * rows[ARC_LEFT], sin(turn) * rows[ARC_UP]])
+        pivot = part_place(rows, marks, (OFFSET_A, OFFSET_JOINT_A), self.plan, stance)
+        a, b = (pivot + to_space(way * rows[row], (0, 0, 0), AHEAD) for row in (ARC_INNER, ARC_REACH))
+        return rim(self.view.flat(a), self.view.flat(b), float(rows[OFFSET_RADIUS]))
+
+    def sweep(self) -> list[Moment]:
+        """The hitboxes at many moments of the time that any is on."""
+        live = self.live_ticks()
+        return [self.moment(tick + part / FINE) for tick in live for part in range(FINE)]
+
+    def live_ticks(self) -> list[int]:
+        """The ticks on which a hitbox is on."""
+        return [tick for tick in range(self.attack.whole_ticks + 1) if self.within(tick).outlines]
+
+    def reaches(self) -> dict[str, float]:
+        """How far ahead of where the fighter began each hitbox comes."""
+        found: dict[str, float] = {}
+        for moment in self.sweep():
+            for name, outline in moment.outlines.items():
+                found[name] = max(found.get(name, 0.0), float(outline[:, 0].max()))
+        return found
+
+
+def draw_attack(
+    rules: Rulebook,
+    attack: str,
+    *,
+    fighter: str | None = None,
+    arena: str | None = None,
+    ticks: Sequence[int] | None = None,
+    against: str | None = None,
+) -> Figure:
+    """An attack of a book: its time line above, and below it at chosen ticks, as a fighter does it in an arena.
+
+    Without a name the first fighter that has the attack and the first arena are taken, and ticks about the hitboxes or
+    releases. `against` adds what that fighter does when it lands, and who can act first then. Raises RulebookError for
+    an unknown attack or victim, BoutError for an unknown fighter or arena, for a fighter without the attack, and for
+    ticks outside it.
+    """
+    timing = rules.timing(attack)
+    course = course_of(rules, attack, fighter, arena)
+    shown = list(ticks) if ticks else _telling_ticks(course)
+    if len(shown) > MOST_MOMENTS or not all(0 <= tick <= timing.whole_ticks for tick in shown):
+        rule = f"give at most {MOST_MOMENTS} ticks from 0 to {timing.whole_ticks}, where {attack} is over"
+        raise BoutError(f"{rule}; got {', '.join(map(str, shown))}")
+    strikes = course.attack.strike is not None
+    suffered = bars_against(rules.advantage(attack, against), strikes=strikes) if against else []
+    lanes = len({bar.lane for bar in [*bars_of(timing), *suffered]})
+    sheet = figure()
+    parts: Any = sheet.subfigures(2, 1, height_ratios=(1.6 + 0.42 * lanes, 4.6))
+    for part in parts:
+        part.set_facecolor(PAPER)
+    draw_timeline(timing, parts[0].subplots(), suffered)
+    draw_moments(course, parts[1].subplots(1, len(shown), sharex=True, sharey=True, squeeze=False)[0], shown, rules)
+    headline(sheet, f"{course.fighter.name}'s {attack}{_gist(course, timing, rules.book.settings.units)}")
+    return sheet
+
+
+def _gist(course: Course, timing: AttackTiming, units: str) -> str:
+    """What an attack comes to, in one line."""
+    said = []
+    live = course.live_ticks()
+    if live:
+        reach = ", ".join(f"{name} reaches {far:.2f} {units}" for name, far in course.reaches().items())
+        said.append(f"hitboxes on in ticks {live[0]} to {live[-1]}; {reach}")
+    releases = timing.of("release")
+    if releases:
+        said.append(f"releases on tick {', '.join(str(each.first_tick) for each in releases)}")
+    said += [f"unhurt in ticks {each.first_tick} to {each.last_tick}" for each in timing.of("unhurt")]
+    carried = course.stance(course.attack.whole_ticks).position[0]
+    if carried:
+        said.append(f"carries its owner {carried:.2f} {units} ahead")
+    return f": {'; '.join(said)}" if said else ""
+
+
+def course_of(rules: Rulebook, attack: str, fighter: str | None, arena: str | None) -> Course:
+    """The course of an attack as a fighter does it in an arena; the first of each that there is when not named."""
+    book = rules.book
+    owners = [name for name, each in book.fighters.items() if attack in each.attacks]
+    where = next(iter(book.arenas), None) if arena is None else arena
+    if where is None or where not in book.arenas:
+        raise BoutError(unknown_name("arena", where or "", book.arenas))
+    who = next(iter(owners), None) if fighter is None else fighter
+    if who is None or who not in owners:
+        raise BoutError(unknown_name(f"fighter with the attack {attack}:", who or "", owners))
+    plan = compile_plan(rules, where, book.settings.tick_rate)
+    performer = plan.fighter(who)
+    slot = performer.slot(attack) if performer else None
+    if performer is None or slot is None:
+        raise BoutError(unknown_name("fighter", who, owners))
+    return Course(plan, performer, performer.attacks[slot])
+
+
+def _telling_ticks(course: Course) -> list[int]:
+    """Ticks worth a look: the start, about the hitboxes or the releases, and the end."""
+    live, attack = course.live_ticks(), course.attack
+    if live:
+        middle = live[len(live) // 2]
+        return list(dict.fromkeys([0, max(live[0] - 1, 0), live[0], middle, live[-1]]))
+    telling = ("release",) if attack.launch else ("lunge", "shield", "bare", "hide", "show")
+    turns = {-(-stage.at // attack.denominator) for stage in attack.stages if stage.action in telling}
+    return sorted({0, *sorted(turns - {0})[: MOST_MOMENTS - 2], attack.whole_ticks})
+
+
+def draw_moments(course: Course, places: Sequence[Axes], ticks: Sequence[int], rules: Rulebook) -> None:
+    """The fighter at each tick with the hitboxes that are on, what they sweep, and how far ahead they come."""
+    sweep, view, units = course.sweep(), course.view, rules.book.settings.units
+    reaches = course.reaches()
+    for number, (axes, tick) in enumerate(zip(places, ticks, strict=True)):
+        swept = [outline for moment in sweep for outline in moment.outlines.values()]
+        shown = [outline for moment in sweep[::GHOSTS] for outline in moment.outlines.values()]
+        ghosts = list({outline.round(6).tobytes(): outline for outline in shown}.values())
+        axes.add_collection(
+            PolyCollection(ghosts, facecolor="none", edgecolor=EMBER, linewidth=0.6, linestyle=":", alpha=0.6, zorder=1)
+        )
+        look = {"alpha": 0.05, "linewidth": 0.7} if course.is_unhurt(tick) else {}
+        draw_fighter(course.plan, axes, view, course.fighter.id, course.stance(tick), BODY, **look)
+        now = course.within(tick).outlines
+        axes.add_collection(
+            PolyCollection(list(now.values()), facecolor=EMBER, edgecolor=INK, alpha=0.75, linewidth=1.2, zorder=4)
+        )
+        for name, far in reaches.items():
+            axes.axvline(far, color=EMBER, linewidth=0.9, linestyle=(0, (4, 3)), zorder=2)
+            axes.annotate(f"{name} {far:.2f}", (far, 1.0), (-3, -3), xycoords=axes.get_xaxis_transform(), rotation=90,
+                          textcoords="offset points", ha="right", va="top", color=EMBER, fontsize=8)  # fmt: skip
+        _draw_muzzle(course, axes, view, tick)
+        if view is FROM_SIDE:
+            axes.axhline(0.0, color=SOFT_INK, linewidth=1.2, zorder=1)
+        axes.grid(color=SOFT_INK, alpha=0.25, linewidth=0.5)
+        state = [f"{', '.join(now)} on"] if now else []
+        state += ["unhurt"] if course.is_unhurt(tick) else []
+        title = f"tick {tick}{': ' if state else ''}{', '.join(state)}"
+        up = "" if number else f"{'up' if view is FROM_SIDE else 'left'} ({units})"
+        dress(axes, title, f"ahead ({units})", up)
+        axes.title.set_fontsize(11)
+        axes.set_aspect("equal")
+        _frame(course, axes, swept)
+
+
+def _draw_muzzle(course: Course, axes: Axes, view: View, tick: int) -> None:
+    """Where what is released on a tick leaves, and which way unless it is aimed."""
+    attack = course.attack
+    released = any(stage.action == "release" and -(-stage.at // attack.denominator) == tick for stage in attack.stages)
+    if attack.launch is None or not released:
+        return
+    stance = course.stance(tick)
+    offset = np.array(attack.launch.muzzle)
+    if attack.launch.joint >= 0:
+        offset = offset + course.plan.tables.tracks[int(stance.pose), attack.launch.joint]
+    muzzle = to_space(offset, stance.position, AHEAD)
+    way = 0.4 * course.fighter.height * np.array([cos(attack.launch.lift), 0.0, sin(attack.launch.lift)])
+    axes.plot(*view.spot(muzzle), marker="D", color=EMBER, markersize=6, zorder=6)
+    heading_arrow(axes, view, muzzle, way, EMBER)
+
+
+def _frame(course: Course, axes: Axes, swept: Sequence[Outline]) -> None:
+    """One frame for all moments: the fighter where it begins and ends, and all that is swept."""
+    size, last = course.fighter.height, course.stance(course.attack.whole_ticks).position
+    points = [np.array([[-0.5 * size, -0.08 * size], [0.7 * size, 1.08 * size]])]
+    points.append(points[0] + course.view.flat(last))
+    if course.view is FROM_TOP:
+        points = [each * (1.0, 0.6) for each in points] + [np.array([[0.0, -0.6 * size]])]
+    low = np.vstack([*points, *swept]).min(axis=0) - 0.06 * size
+    high = np.vstack([*points, *swept]).max(axis=0) + 0.06 * size
+    axes.set_xlim(low[0], high[0])
+    axes.set_ylim(low[1], high[1])

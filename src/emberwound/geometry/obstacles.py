@@ -1,0 +1,186 @@
+"""Upright capsules among walls: what they meet on their way, sliding along it, and finding a footing."""
+
+from __future__ import annotations
+
+from math import sqrt
+from typing import TYPE_CHECKING
+
+from emberwound.geometry.gap import capsule_box_touch
+from emberwound.geometry.jit import kernel
+from emberwound.geometry.legs import SHAPE_A, SHAPE_AXES, SHAPE_B, SHAPE_HIGH, SHAPE_LOW, WALL_HIGH, WALL_LOW
+from emberwound.geometry.shapes import beyond, segment_box_share
+from emberwound.geometry.sweep import MISS
+
+if TYPE_CHECKING:
+    import numpy as np
+    from numpy.typing import NDArray
+
+SLIDES = 3
+STEEP = 0.7
+"""A wall whose normal points up by less than this share carries nobody."""
+
+FOOTHOLD = 1e-3
+"""How far below its feet, as a share of its radius, a frame still finds support."""
+
+
+@kernel
+def first_wall(
+    shapes: NDArray[np.float64],
+    begin: int,
+    feet: tuple[float, float, float],
+    move: tuple[float, float, float],
+    radius: float,
+    core: float,
+) -> tuple[float, int]:
+    """The fraction of `move` at which an upright capsule standing at `feet` touches a wall, and which; MISS, -1."""
+    best, met = MISS, -1
+    low_x, high_x = feet[0] + min(move[0], 0.0) - radius, feet[0] + max(move[0], 0.0) + radius
+    low_y, high_y = feet[1] + min(move[1], 0.0) - radius, feet[1] + max(move[1], 0.0) + radius
+    low_z = feet[2] + min(move[2], 0.0)
+    high_z = feet[2] + max(move[2], 0.0) + core + 2.0 * radius
+    for wall in range(begin, shapes.shape[1]):
+        if (
+            high_x < shapes[SHAPE_LOW, wall]
+            or low_x > shapes[SHAPE_HIGH, wall]
+            or high_y < shapes[SHAPE_LOW + 1, wall]
+            or low_y > shapes[SHAPE_HIGH + 1, wall]
+            or high_z < shapes[SHAPE_LOW + 2, wall]
+            or low_z > shapes[SHAPE_HIGH + 2, wall]
+        ):
+            continue
+        px, py, pz = _to_wall(shapes, wall, feet[0], feet[1], feet[2] + radius)
+        ux, uy, uz = _turn(shapes, wall, 0.0, 0.0, core)
+        wx, wy, wz = _turn(shapes, wall, move[0], move[1], move[2])
+        hx, hy, hz = shapes[SHAPE_B, wall], shapes[SHAPE_B + 1, wall], shapes[SHAPE_B + 2, wall]
+        touch = capsule_box_touch(px, py, pz, ux, uy, uz, hx, hy, hz, wx, wy, wz, radius)
+        if touch == 0.0 and not _goes_in(px, py, pz, ux, uy, uz, hx, hy, hz, wx, wy, wz):
+            continue
+        if touch < best:
+            best, met = touch, wall
+    return best, met
+
+
+@kernel
+def _goes_in(
+    px: float,
+    py: float,
+    pz: float,
+    ux: float,
+    uy: float,
+    uz: float,
+    hx: float,
+    hy: float,
+    hz: float,
+    wx: float,
+    wy: float,
+    wz: float,
+) -> bool:
+    """Whether a capsule that touches a box moves deeper into it; what rounding left overlapping may move along it."""
+    share = segment_box_share(px, py, pz, ux, uy, uz, hx, hy, hz)
+    nx = beyond(px + share * ux, hx)
+    ny = beyond(py + share * uy, hy)
+    nz = beyond(pz + share * uz, hz)
+    closing = nx * wx + ny * wy + nz * wz
+    size = sqrt((nx * nx + ny * ny + nz * nz) * (wx * wx + wy * wy + wz * wz))
+    return closing < -1e-9 * size
+
+
+@kernel
+def _to_wall(shapes: NDArray[np.float64], wall: int, x: float, y: float, z: float) -> tuple[float, float, float]:
+    """A point in a wall's own axes."""
+    return _turn(shapes, wall, x - shapes[SHAPE_A, wall], y - shapes[SHAPE_A + 1, wall], z - shapes[SHAPE_A + 2, wall])
+
+
+@kernel
+def _turn(shapes: NDArray[np.float64], wall: int, x: float, y: float, z: float) -> tuple[float, float, float]:
+    """A vector in a wall's own axes."""
+    a = SHAPE_AXES
+    return (
+        x * shapes[a, wall] + y * shapes[a + 1, wall] + z * shapes[a + 2, wall],
+        x * shapes[a + 3, wall] + y * shapes[a + 4, wall] + z * shapes[a + 5, wall],
+        x * shapes[a + 6, wall] + y * shapes[a + 7, wall] + z * shapes[a + 8, wall],
+    )
+
+
+@kernel
+def wall_normal(
+    shapes: NDArray[np.float64], wall: int, feet: tuple[float, float, float], radius: float, core: float
+) -> tuple[float, float, float]:
+    """The unit vector out of a wall towards an upright capsule that touches it; 0 when their cores overlap."""
+    px, py, pz = _to_wall(shapes, wall, feet[0], feet[1], feet[2] + radius)
+    ux, uy, uz = _turn(shapes, wall, 0.0, 0.0, core)
+    hx, hy, hz = shapes[SHAPE_B, wall], shapes[SHAPE_B + 1, wall], shapes[SHAPE_B + 2, wall]
+    share = segment_box_share(px, py, pz, ux, uy, uz, hx, hy, hz)
+    a, b, c = beyond(px + share * ux, hx), beyond(py + share * uy, hy), beyond(pz + share * uz, hz)
+    length = sqrt(a * a + b * b + c * c)
+    if length == 0.0:
+        return 0.0, 0.0, 0.0
+    x = SHAPE_AXES
+    return (
+        (a * shapes[x, wall] + b * shapes[x + 3, wall] + c * shapes[x + 6, wall]) / length,
+        (a * shapes[x + 1, wall] + b * shapes[x + 4, wall] + c * shapes[x + 7, wall]) / length,
+        (a * shapes[x + 2, wall] + b * shapes[x + 5, wall] + c * shapes[x + 8, wall]) / length,
+    )
+
+
+@kernel
+def carry(
+    shapes: NDArray[np.float64],
+    begin: int,
+    feet: tuple[float, float, float],
+    move: tuple[float, float, float],
+    velocity: tuple[float, float, float],
+    radius: float,
+    core: float,
+    keep: float,
+) -> tuple[float, float, float, float, float, float, bool]:
+    """Carry an upright capsule along `move`, sliding along what it meets: its feet and velocity then, and if it lands.
+
+    A wall takes the velocity into it away, or throws `keep` of it back; walls are in the columns from `begin` on.
+    """
+    x, y, z = feet
+    mx, my, mz = move
+    vx, vy, vz = velocity
+    lands = False
+    for _ in range(SLIDES):
+        fraction, wall = first_wall(shapes, begin, (x, y, z), (mx, my, mz), radius, core)
+        if wall < 0:
+            x, y, z = x + mx, y + my, z + mz
+            break
+        x, y, z = x + mx * fraction, y + my * fraction, z + mz * fraction
+        nx, ny, nz = wall_normal(shapes, wall, (x, y, z), radius, core)
+        mx, my, mz = mx * (1.0 - fraction), my * (1.0 - fraction), mz * (1.0 - fraction)
+        into = mx * nx + my * ny + mz * nz
+        mx, my, mz = mx - into * nx, my - into * ny, mz - into * nz
+        into = min(vx * nx + vy * ny + vz * nz, 0.0) * (1.0 + keep)
+        vx, vy, vz = vx - into * nx, vy - into * ny, vz - into * nz
+        lands = lands or nz > STEEP
+    return x, y, z, vx, vy, vz, lands
+
+
+@kernel
+def within(place: float, speed: float, low: float, high: float) -> tuple[float, float]:
+    """A coordinate held in a span, and its speed, 0 where it was held."""
+    if place < low:
+        return low, 0.0
+    if place > high:
+        return high, 0.0
+    return place, speed
+
+
+@kernel
+def within_bounds(
+    walls: NDArray[np.float64], x: float, y: float, vx: float, vy: float
+) -> tuple[float, float, float, float]:
+    """A place on the ground held in the bounds, and the velocity there."""
+    x, vx = within(x, vx, walls[WALL_LOW], walls[WALL_HIGH])
+    y, vy = within(y, vy, walls[WALL_LOW + 1], walls[WALL_HIGH + 1])
+    return x, y, vx, vy
+
+
+@kernel
+def has_footing(
+    shapes: NDArray[np.float64], begin: int, feet: tuple[float, float, float], radius: float, core: float
+) -> bool:
+    """Whether a wall is close enough below to stand on."""
+    return first_wall(shapes, begin, feet, (0.0, 0.0, -FOOTHOLD * radius), radius, core)[1] >= 0

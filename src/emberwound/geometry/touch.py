@@ -1,0 +1,501 @@
+"""When volumes first touch shapes in a tick: conservative advancement through turns and motion.
+
+In no time can a gap shrink by more than the fastest relative speed of the two cores times that time. So a step of the
+gap over that speed goes past nothing. Near a touch steps are held at the least of a share of the volume's radius: a
+touch is only told where the gap is below zero, and none deeper than half that share is passed over.
+"""
+
+from __future__ import annotations
+
+from math import inf, sqrt
+from typing import TYPE_CHECKING
+
+from emberwound.geometry.jit import kernel
+from emberwound.geometry.legs import (
+    MAY_TOUCH_OWNER,
+    MAY_TOUCH_TEAM,
+    SHAPE_A,
+    SHAPE_A_END,
+    SHAPE_AXES,
+    SHAPE_B,
+    SHAPE_B_END,
+    SHAPE_HIGH,
+    SHAPE_IS_BOX,
+    SHAPE_LAYER,
+    SHAPE_LOW,
+    SHAPE_OWNER,
+    SHAPE_RADIUS,
+    SHAPE_RANK,
+    SHAPE_TEAM,
+)
+from emberwound.geometry.shapes import segment_box_share, segment_shares
+from emberwound.geometry.sweep import MISS
+from emberwound.geometry.volumes import (
+    BEYOND,
+    BOX,
+    CAPSULE,
+    TURNING,
+    VOLUME_FROM,
+    VOLUME_GROUP,
+    VOLUME_LAYERS,
+    VOLUME_OPTIONS,
+    VOLUME_OWNER,
+    VOLUME_RANK,
+    VOLUME_REACH,
+    VOLUME_SHAPE,
+    VOLUME_SINCE,
+    VOLUME_TEAM,
+    VOLUME_TO,
+    VOLUME_TURNED,
+    VOLUME_TURNING,
+    VOLUME_UNTIL,
+    volume_ends,
+)
+
+if TYPE_CHECKING:
+    import numpy as np
+    from numpy.typing import NDArray
+
+SLACK = 1e-3
+"""The share of a volume's radius under which steps do not shrink."""
+
+MOST_STEPS = 200_000
+"""Of one tick, at the least step."""
+
+TOUCH = -1e-12
+"""A gap above this share of the sizes at hand is rounding, and no touch."""
+
+CLOSE = 1e-9
+"""Ticks nearer than this to the end of a volume's time are its end, which is not part of it."""
+
+ROUNDS = 60
+
+TOUCH_SHARE, TOUCH_X = 0, 1
+TOUCH_ROWS = 4
+TOUCH_VOLUME, TOUCH_SHAPE = 0, 1
+TOUCH_MARKS = 2
+
+
+@kernel
+def _axes(shapes: NDArray[np.float64], column: int, x: float, y: float, z: float) -> tuple[float, float, float]:
+    """A vector along the axes of a box."""
+    a = SHAPE_AXES
+    return (
+        x * shapes[a, column] + y * shapes[a + 1, column] + z * shapes[a + 2, column],
+        x * shapes[a + 3, column] + y * shapes[a + 4, column] + z * shapes[a + 5, column],
+        x * shapes[a + 6, column] + y * shapes[a + 7, column] + z * shapes[a + 8, column],
+    )
+
+
+@kernel
+def _out(shapes: NDArray[np.float64], column: int, x: float, y: float, z: float) -> tuple[float, float, float]:
+    """A vector along the axes of a box, in space."""
+    a = SHAPE_AXES
+    return (
+        x * shapes[a, column] + y * shapes[a + 3, column] + z * shapes[a + 6, column],
+        x * shapes[a + 1, column] + y * shapes[a + 4, column] + z * shapes[a + 7, column],
+        x * shapes[a + 2, column] + y * shapes[a + 5, column] + z * shapes[a + 8, column],
+    )
+
+
+@kernel
+def _into_box(
+    shapes: NDArray[np.float64],
+    column: int,
+    mx: float,
+    my: float,
+    mz: float,
+    a: tuple[float, float, float],
+    b: tuple[float, float, float],
+) -> tuple[float, float, float, float, float, float, float]:
+    """The distance of the segment a..b from a box round m, and the nearest points: on the segment, in the box."""
+    hx, hy, hz = shapes[SHAPE_B, column], shapes[SHAPE_B + 1, column], shapes[SHAPE_B + 2, column]
+    px, py, pz = _axes(shapes, column, a[0] - mx, a[1] - my, a[2] - mz)
+    ux, uy, uz = _axes(shapes, column, b[0] - a[0], b[1] - a[1], b[2] - a[2])
+    share = segment_box_share(px, py, pz, ux, uy, uz, hx, hy, hz)
+    qx, qy, qz = px + share * ux, py + share * uy, pz + share * uz
+    cx, cy, cz = min(max(qx, -hx), hx), min(max(qy, -hy), hy), min(max(qz, -hz), hz)
+    dx, dy, dz = qx - cx, qy - cy, qz - cz
+    sx, sy, sz = _out(shapes, column, cx, cy, cz)
+    return (
+        sqrt(dx * dx + dy * dy + dz * dz),
+        a[0] + share * (b[0] - a[0]),
+        a[1] + share * (b[1] - a[1]),
+        a[2] + share * (b[2] - a[2]),
+        mx + sx,
+        my + sy,
+        mz + sz,
+    )
+
+
+@kernel
+def _edges_into_box(
+    edges: NDArray[np.float64],
+    one: int,
+    om: tuple[float, float, float],
+    boxes: NDArray[np.float64],
+    other: int,
+    bm: tuple[float, float, float],
+) -> tuple[float, float, float, float, float, float, float]:
+    """The least distance of the twelve edges of a box round `om` from a box round `bm`, and the nearest points."""
+    best = (inf, 0.0, 0.0, 0.0, 0.0, 0.0, 0.0)
+    for edge in range(12):
+        axis = edge // 4
+        s = 1.0 if edge % 2 else -1.0
+        t = 1.0 if (edge // 2) % 2 else -1.0
+        hx, hy, hz = edges[SHAPE_B, one], edges[SHAPE_B + 1, one], edges[SHAPE_B + 2, one]
+        if axis == 0:
+            a = _out(edges, one, -hx, s * hy, t * hz)
+            b = _out(edges, one, hx, s * hy, t * hz)
+        elif axis == 1:
+            a = _out(edges, one, s * hx, -hy, t * hz)
+            b = _out(edges, one, s * hx, hy, t * hz)
+        else:
+            a = _out(edges, one, s * hx, t * hy, -hz)
+            b = _out(edges, one, s * hx, t * hy, hz)
+        found = _into_box(
+            boxes,
+            other,
+            bm[0],
+            bm[1],
+            bm[2],
+            (om[0] + a[0], om[1] + a[1], om[2] + a[2]),
+            (om[0] + b[0], om[1] + b[1], om[2] + b[2]),
+        )
+        if found[0] < best[0]:
+            best = found
+    return best
+
+
+@kernel
+def gap_at(
+    volumes: NDArray[np.float64],
+    volume: int,
+    kind: int,
+    shapes: NDArray[np.float64],
+    shape: int,
+    is_box: int,
+    share: float,
+) -> tuple[float, float, float, float]:
+    """The gap between a volume and a shape at a fraction of the tick, negative where they overlap, and where.
+
+    The place is that of the shape's core nearest to the volume, moved towards it by the shape's radius. Boxes are
+    nearest to each other at an edge of one of them, or one holds a corner of the other.
+    """
+    ax, ay, az, bx, by, bz = volume_ends(volumes, volume, kind, share)
+    later = 1.0 - share
+    cx = shapes[SHAPE_A, shape] * later + shapes[SHAPE_A_END, shape] * share
+    cy = shapes[SHAPE_A + 1, shape] * later + shapes[SHAPE_A_END + 1, shape] * share
+    cz = shapes[SHAPE_A + 2, shape] * later + shapes[SHAPE_A_END + 2, shape] * share
+    reach, size = volumes[SHAPE_RADIUS, volume], shapes[SHAPE_RADIUS, shape]
+    if is_box:
+        size = 0.0
+        if kind == BEYOND:
+            return _beyond_box(volumes, volume, ax, ay, az, shapes, shape, cx, cy, cz)
+        if kind == BOX:
+            found = _edges_into_box(shapes, shape, (cx, cy, cz), volumes, volume, (ax, ay, az))
+            apart, sx, sy, sz, vx, vy, vz = found
+            back = _edges_into_box(volumes, volume, (ax, ay, az), shapes, shape, (cx, cy, cz))
+            if back[0] < apart:
+                apart, vx, vy, vz, sx, sy, sz = back
+        else:
+            apart, vx, vy, vz, sx, sy, sz = _into_box(shapes, shape, cx, cy, cz, (ax, ay, az), (bx, by, bz))
+    else:
+        dx = shapes[SHAPE_B, shape] * later + shapes[SHAPE_B_END, shape] * share
+        dy = shapes[SHAPE_B + 1, shape] * later + shapes[SHAPE_B_END + 1, shape] * share
+        dz = shapes[SHAPE_B + 2, shape] * later + shapes[SHAPE_B_END + 2, shape] * share
+        if kind == BEYOND:
+            nx, ny, nz = volumes[SHAPE_AXES, volume], volumes[SHAPE_AXES + 1, volume], volumes[SHAPE_AXES + 2, volume]
+            c = (ax - cx) * nx + (ay - cy) * ny + (az - cz) * nz
+            d = (ax - dx) * nx + (ay - dy) * ny + (az - dz) * nz
+            if c <= d:
+                return c - size - reach, cx + size * nx, cy + size * ny, cz + size * nz
+            return d - size - reach, dx + size * nx, dy + size * ny, dz + size * nz
+        if kind == BOX:
+            apart, sx, sy, sz, vx, vy, vz = _into_box(volumes, volume, ax, ay, az, (cx, cy, cz), (dx, dy, dz))
+        else:
+            ux, uy, uz = bx - ax, by - ay, bz - az
+            wx, wy, wz = dx - cx, dy - cy, dz - cz
+            a, b = segment_shares(ax - cx, ay - cy, az - cz, ux, uy, uz, wx, wy, wz)
+            vx, vy, vz = ax + a * ux, ay + a * uy, az + a * uz
+            sx, sy, sz = cx + b * wx, cy + b * wy, cz + b * wz
+            ox, oy, oz = vx - sx, vy - sy, vz - sz
+            apart = sqrt(ox * ox + oy * oy + oz * oz)
+    if apart > 0.0:
+        lift = min(size / apart, 1.0)
+        sx, sy, sz = sx + lift * (vx - sx), sy + lift * (vy - sy), sz + lift * (vz - sz)
+        return apart - size - reach, sx, sy, sz
+    return -max(size + reach, 1e-9), sx, sy, sz
+
+
+@kernel
+def _beyond_box(
+    volumes: NDArray[np.float64],
+    volume: int,
+    ax: float,
+    ay: float,
+    az: float,
+    shapes: NDArray[np.float64],
+    shape: int,
+    cx: float,
+    cy: float,
+    cz: float,
+) -> tuple[float, float, float, float]:
+    """The gap between all that lies beyond a plane and the corner of a box that reaches furthest into it."""
+    nx, ny, nz = volumes[SHAPE_AXES, volume], volumes[SHAPE_AXES + 1, volume], volumes[SHAPE_AXES + 2, volume]
+    px, py, pz = _axes(shapes, shape, nx, ny, nz)
+    hx, hy, hz = shapes[SHAPE_B, shape], shapes[SHAPE_B + 1, shape], shapes[SHAPE_B + 2, shape]
+    x, y, z = _out(shapes, shape, hx if px > 0.0 else -hx, hy if py > 0.0 else -hy, hz if pz > 0.0 else -hz)
+    x, y, z = cx + x, cy + y, cz + z
+    return (ax - x) * nx + (ay - y) * ny + (az - z) * nz - volumes[SHAPE_RADIUS, volume], x, y, z
+
+
+@kernel
+def _speed(
+    volumes: NDArray[np.float64], volume: int, kind: int, shapes: NDArray[np.float64], shape: int, is_box: int
+) -> float:
+    """At most how fast a gap can shrink, a tick: points of a core move as some mean of its ends."""
+    fastest = 0.0
+    for mine in range(2):
+        if mine == 1 and kind != CAPSULE:
+            break
+        start, end = (SHAPE_B, SHAPE_B_END) if mine else (SHAPE_A, SHAPE_A_END)
+        vx = volumes[end, volume] - volumes[start, volume]
+        vy = volumes[end + 1, volume] - volumes[start + 1, volume]
+        vz = volumes[end + 2, volume] - volumes[start + 2, volume]
+        for theirs in range(2):
+            if theirs == 1 and is_box:
+                break
+            first, last = (SHAPE_B, SHAPE_B_END) if theirs else (SHAPE_A, SHAPE_A_END)
+            wx = vx - shapes[last, shape] + shapes[first, shape]
+            wy = vy - shapes[last + 1, shape] + shapes[first + 1, shape]
+            wz = vz - shapes[last + 2, shape] + shapes[first + 2, shape]
+            fastest = max(fastest, sqrt(wx * wx + wy * wy + wz * wz))
+    if kind == TURNING and volumes[VOLUME_TURNED, volume] > 0.0:
+        out = max(abs(volumes[VOLUME_REACH, volume]), abs(volumes[VOLUME_REACH - 1, volume]))
+        fastest += abs(volumes[VOLUME_TURNING, volume]) * out
+    return fastest
+
+
+@kernel
+def first_touch(
+    volumes: NDArray[np.float64],
+    volume: int,
+    kind: int,
+    shapes: NDArray[np.float64],
+    shape: int,
+    is_box: int,
+    begin: float,
+    end: float,
+) -> float:
+    """The fraction of the tick from `begin` to `end` at which a volume first overlaps a shape; MISS for never."""
+    size = volumes[SHAPE_RADIUS, volume]
+    if kind == BOX and size == 0.0:
+        size = min(volumes[SHAPE_B, volume], volumes[SHAPE_B + 1, volume], volumes[SHAPE_B + 2, volume])
+    if size == 0.0:
+        size = shapes[SHAPE_RADIUS, shape] if not is_box else shapes[SHAPE_B, shape]
+    touch = TOUCH * (
+        1.0 + size + abs(shapes[SHAPE_A, shape]) + abs(shapes[SHAPE_A + 1, shape]) + abs(shapes[SHAPE_A + 2, shape])
+    )
+    gap = gap_at(volumes, volume, kind, shapes, shape, is_box, begin)[0]
+    if gap < touch:
+        return begin
+    speed = _speed(volumes, volume, kind, shapes, shape, is_box)
+    if speed == 0.0 or gap > speed * (end - begin):
+        return MISS
+    least = max(SLACK * size / speed, 1.0 / MOST_STEPS)
+    share = begin
+    while share < end:
+        later = min(share + max(gap / speed, least), end)
+        ahead = gap_at(volumes, volume, kind, shapes, shape, is_box, later)[0]
+        if ahead < touch:
+            return _crossing(volumes, volume, kind, shapes, shape, is_box, share, later, gap, ahead, touch)
+        share, gap = later, ahead
+    return MISS
+
+
+@kernel
+def _crossing(
+    volumes: NDArray[np.float64],
+    volume: int,
+    kind: int,
+    shapes: NDArray[np.float64],
+    shape: int,
+    is_box: int,
+    out: float,
+    into: float,
+    above: float,
+    below: float,
+    level: float,
+) -> float:
+    """Where between `out` and `into` the gap comes down to `level`: chords, halved where they creep."""
+    above, below = above - level, below - level
+    side = 0
+    for _ in range(ROUNDS):
+        if into - out <= 1e-13:
+            break
+        middle = (out * below - into * above) / (below - above)
+        if not out < middle < into:
+            middle = 0.5 * (out + into)
+        gap = gap_at(volumes, volume, kind, shapes, shape, is_box, middle)[0] - level
+        if gap < 0.0:
+            into, below = middle, gap
+            if side == -1:
+                above *= 0.5
+            side = -1
+        else:
+            out, above = middle, gap
+            if side == 1:
+                below *= 0.5
+            side = 1
+        if gap == 0.0:
+            break
+    return into
+
+
+@kernel
+def _refused(volume_marks: NDArray[np.int64], volume: int, shape_marks: NDArray[np.int64], shape: int) -> bool:
+    """Whether a volume may not touch a shape: of no layer of its, its owner's, or its team's."""
+    if not shape_marks[SHAPE_LAYER, shape] & volume_marks[VOLUME_LAYERS, volume]:
+        return True
+    owner, options = volume_marks[VOLUME_OWNER, volume], volume_marks[VOLUME_OPTIONS, volume]
+    if owner == 0:
+        return False
+    if owner == shape_marks[SHAPE_OWNER, shape]:
+        return not options & MAY_TOUCH_OWNER
+    return shape_marks[SHAPE_TEAM, shape] == volume_marks[VOLUME_TEAM, volume] and not options & MAY_TOUCH_TEAM
+
+
+@kernel
+def _falls_short(volumes: NDArray[np.float64], volume: int, shapes: NDArray[np.float64], shape: int) -> bool:
+    """Whether the bounds of a shape lie wholly before the plane that a volume is beyond of, all the tick."""
+    start = end = -volumes[SHAPE_RADIUS, volume]
+    for axis in range(3):
+        way = volumes[SHAPE_AXES + axis, volume]
+        if way != 0.0:
+            corner = shapes[(SHAPE_HIGH if way > 0.0 else SHAPE_LOW) + axis, shape]
+            start += way * (volumes[SHAPE_A + axis, volume] - corner)
+            end += way * (volumes[SHAPE_A_END + axis, volume] - corner)
+    short: bool = start > 0.0 and end > 0.0
+    return short
+
+
+@kernel
+def touch_contacts(
+    volumes: NDArray[np.float64],
+    volume_marks: NDArray[np.int64],
+    shapes: NDArray[np.float64],
+    shape_marks: NDArray[np.int64],
+    again: NDArray[np.float64],
+    found: NDArray[np.float64],
+    found_marks: NDArray[np.int64],
+    span: tuple[int, int, int],
+    bodies: tuple[int, int, int],
+    tick: int,
+    since: float,
+) -> tuple[int, int, int]:
+    """Count and list the first touch of each group of volumes in the columns of `span` with each body in this tick.
+
+    `span` is (first, last, how many columns a group has), `bodies` is (first, last, how many columns of `shapes` a
+    body has). `again` (groups, seats) is the exact tick from which a group may touch a seat's body; nothing is touched
+    before `since`, a fraction of the tick. At one instant the lower rank of the volumes counts, then that of the
+    shapes. `found` gets the fraction of the tick and the place, `found_marks` the columns of the volume and the shape.
+    Where there is no room for a whole group more, the column of the next one is given, else the last of the span.
+    The third answer is how many bodies are near: the bounds of a shape of theirs meet those of a volume.
+    """
+    count = near = 0
+    for group in range(span[0], span[1], span[2]):
+        if count + bodies[1] - bodies[0] > found.shape[1]:
+            return count, group, near
+        busy = 0
+        for volume in range(group, group + span[2]):
+            busy += volume_marks[VOLUME_SHAPE, volume]
+        if busy == 0:
+            continue
+        for body in range(bodies[0], bodies[1]):
+            share, volume, shape, met = _first_of_body(
+                volumes,
+                volume_marks,
+                shapes,
+                shape_marks,
+                again,
+                (group, span[2]),
+                body * bodies[2],
+                bodies[2],
+                tick,
+                since,
+            )
+            near += met
+            if volume < 0:
+                continue
+            kind, is_box = volume_marks[VOLUME_SHAPE, volume], shape_marks[SHAPE_IS_BOX, shape]
+            _, x, y, z = gap_at(volumes, volume, kind, shapes, shape, is_box, share)
+            found[TOUCH_SHARE, count] = share
+            found[TOUCH_X, count], found[TOUCH_X + 1, count], found[TOUCH_X + 2, count] = x, y, z
+            found_marks[TOUCH_VOLUME, count], found_marks[TOUCH_SHAPE, count] = volume, shape
+            count += 1
+    return count, span[1], near
+
+
+@kernel
+def _first_of_body(
+    volumes: NDArray[np.float64],
+    volume_marks: NDArray[np.int64],
+    shapes: NDArray[np.float64],
+    shape_marks: NDArray[np.int64],
+    again: NDArray[np.float64],
+    group: tuple[int, int],
+    first: int,
+    most: int,
+    tick: int,
+    since: float,
+) -> tuple[float, int, int, int]:
+    """The first touch of a group with the shapes of one body: when, which of either or -1; and if it is near at all."""
+    best, met, part, near = MISS, -1, -1, 0
+    for shape in range(first, first + most):
+        seat = shape_marks[SHAPE_OWNER, shape] - 1
+        if seat < 0:
+            continue
+        for volume in range(group[0], group[0] + group[1]):
+            kind = volume_marks[VOLUME_SHAPE, volume]
+            if (
+                kind == 0
+                or volumes[SHAPE_LOW, volume] > shapes[SHAPE_HIGH, shape]
+                or volumes[SHAPE_HIGH, volume] < shapes[SHAPE_LOW, shape]
+                or volumes[SHAPE_LOW + 2, volume] > shapes[SHAPE_HIGH + 2, shape]
+                or volumes[SHAPE_HIGH + 2, volume] < shapes[SHAPE_LOW + 2, shape]
+                or volumes[SHAPE_LOW + 1, volume] > shapes[SHAPE_HIGH + 1, shape]
+                or volumes[SHAPE_HIGH + 1, volume] < shapes[SHAPE_LOW + 1, shape]
+                or _refused(volume_marks, volume, shape_marks, shape)
+                or (kind == BEYOND and _falls_short(volumes, volume, shapes, shape))
+            ):
+                continue
+            near = 1
+            begin = max(
+                since,
+                again[volume_marks[VOLUME_GROUP, volume], seat] - tick,
+                volumes[VOLUME_FROM, volume] - tick,
+                volumes[VOLUME_SINCE, volume] - tick,
+            )
+            end = min(1.0, volumes[VOLUME_UNTIL, volume] - tick, volumes[VOLUME_TO, volume] - tick, best)
+            if begin >= 1.0 or begin > end or begin >= volumes[VOLUME_TO, volume] - tick - CLOSE:
+                continue
+            share = first_touch(volumes, volume, kind, shapes, shape, shape_marks[SHAPE_IS_BOX, shape], begin, end)
+            if share < best or (
+                share == best and share < MISS and _goes_first(volume_marks, shape_marks, (volume, shape), (met, part))
+            ):
+                best, met, part = share, volume, shape
+    return best, met, part, near
+
+
+@kernel
+def _goes_first(
+    volume_marks: NDArray[np.int64], shape_marks: NDArray[np.int64], one: tuple[int, int], other: tuple[int, int]
+) -> bool:
+    """Whether of two touches at one instant the first counts: by the volume's rank, then by the shape's."""
+    mine, theirs = volume_marks[VOLUME_RANK, one[0]], volume_marks[VOLUME_RANK, other[0]]
+    if mine != theirs:
+        first: bool = mine < theirs
+        return first
+    lower: bool = shape_marks[SHAPE_RANK, one[1]] < shape_marks[SHAPE_RANK, other[1]]
+    return lower

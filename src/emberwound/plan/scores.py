@@ -1,0 +1,27 @@
+"""What is counted for each seat, compiled."""
+
+from __future__ import annotations
+
+from math import inf
+from typing import TYPE_CHECKING
+
+from emberwound.plan.plan import CounterPlan
+
+if TYPE_CHECKING:
+    from emberwound.rulebook.models import Counter
+
+
+def counter_plan(name: str, counter: Counter) -> CounterPlan:
+    """A number that each seat has."""
+    return CounterPlan(
+        name=name,
+        start=counter.start,
+        per_second=counter.per_second,
+        kill=counter.kill,
+        assist=counter.assist,
+        death=counter.death,
+        resets_on_death=counter.on_death == "reset",
+        resets_on_restart=counter.on_restart == "reset",
+        least=-inf if counter.least is None else counter.least,
+        more_is_better=counter.better == "more",
+    )

@@ -1,0 +1,45 @@
+"""A rulebook with some of its values changed."""
+
+from __future__ import annotations
+
+import tomllib
+from typing import TYPE_CHECKING, Any
+
+from emberwound.vocabulary.errors import RulebookError
+from emberwound.vocabulary.problems import Problem
+
+if TYPE_CHECKING:
+    from collections.abc import Mapping
+
+
+def edited(tables: dict[str, Any], changes: Mapping[str, Any], source: str) -> dict[str, Any]:
+    """The tables with each dotted key set, and those made that are not there; None takes a key away.
+
+    `tables` is changed. Raises RulebookError for a key that leads through something that is no table.
+    """
+    for key, value in changes.items():
+        *path, last = key.split(".")
+        place: Any = tables
+        for step in path:
+            place = place.setdefault(step, {}) if isinstance(place, dict) else None
+        if not isinstance(place, dict) or not last:
+            seen = "a key that leads through what is no table"
+            raise RulebookError([Problem(source, key, seen, "give a key such as attacks.flare.damage")])
+        if value is None:
+            place.pop(last, None)
+        else:
+            place[last] = list(value) if isinstance(value, tuple) else value
+    return tables
+
+
+def read_change(text: str) -> tuple[str, Any]:
+    """A change written KEY=VALUE, the value as in TOML; without one the key is taken away. Raises ValueError."""
+    key, equals, written = text.partition("=")
+    if not equals or not key.strip():
+        raise ValueError("give KEY=VALUE, such as attacks.flare.damage=12")
+    if not written.strip():
+        return key.strip(), None
+    try:
+        return key.strip(), tomllib.loads(f"value = {written}")["value"]
+    except tomllib.TOMLDecodeError:
+        return key.strip(), written.strip()

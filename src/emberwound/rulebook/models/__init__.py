@@ -1,0 +1,134 @@
+"""The tables of a rulebook as validated, frozen models. Nothing unknown is accepted."""
+
+from __future__ import annotations
+
+from pydantic import Field
+
+from emberwound.rulebook.fields import Name
+from emberwound.rulebook.models.arenas import (
+    Area,
+    Arena,
+    Bounds,
+    Checkpoint,
+    Entry,
+    Hazard,
+    Path,
+    Pickup,
+    PropEntry,
+    Schedule,
+    Wall,
+)
+from emberwound.rulebook.models.attacks import (
+    Affliction,
+    Attack,
+    Bounce,
+    Charge,
+    Falloff,
+    FollowUp,
+    Hitbox,
+    Launch,
+    Lunge,
+    PoseKey,
+    Ray,
+    Shot,
+    Span,
+    Strike,
+    Swing,
+)
+from emberwound.rulebook.models.blasts import Blast
+from emberwound.rulebook.models.bouts import BoutTable, SeatEntry, TimedOrder
+from emberwound.rulebook.models.cues import Cue
+from emberwound.rulebook.models.fighters import (
+    Body,
+    Fighter,
+    Guard,
+    Hurtbox,
+    Limp,
+    Physique,
+    Pool,
+    Posture,
+    Prop,
+    Reaction,
+    Resistance,
+)
+from emberwound.rulebook.models.scores import Counter
+from emberwound.rulebook.models.settings import Combo, Kind, Settings
+from emberwound.rulebook.models.tables import PartShape, Push, Table
+
+__all__ = [
+    "Affliction",
+    "Area",
+    "Arena",
+    "Attack",
+    "Blast",
+    "Body",
+    "Book",
+    "Bounce",
+    "Bounds",
+    "BoutTable",
+    "Charge",
+    "Checkpoint",
+    "Combo",
+    "Counter",
+    "Cue",
+    "Entry",
+    "Falloff",
+    "Fighter",
+    "FollowUp",
+    "Guard",
+    "Hazard",
+    "Hitbox",
+    "Hurtbox",
+    "Kind",
+    "Launch",
+    "Limp",
+    "Lunge",
+    "PartShape",
+    "Path",
+    "Physique",
+    "Pickup",
+    "Pool",
+    "PoseKey",
+    "Posture",
+    "Prop",
+    "PropEntry",
+    "Push",
+    "Ray",
+    "Reaction",
+    "Resistance",
+    "Schedule",
+    "SeatEntry",
+    "Settings",
+    "Shot",
+    "Span",
+    "Strike",
+    "Swing",
+    "Table",
+    "TimedOrder",
+    "Wall",
+]
+
+
+class Book(Table):
+    """A whole rulebook."""
+
+    settings: Settings = Field(default_factory=Settings)
+    kinds: dict[Name, Kind] = Field(default_factory=dict)
+    fighters: dict[Name, Fighter] = Field(default_factory=dict)
+    props: dict[Name, Prop] = Field(default_factory=dict)
+    counters: dict[Name, Counter] = Field(default_factory=dict)
+    cues: dict[Name, Cue] = Field(default_factory=dict)
+    afflictions: dict[Name, Affliction] = Field(default_factory=dict)
+    blasts: dict[Name, Blast] = Field(default_factory=dict)
+    attacks: dict[Name, Attack] = Field(default_factory=dict)
+    arenas: dict[Name, Arena] = Field(default_factory=dict)
+    bouts: dict[Name, BoutTable] = Field(default_factory=dict)
+
+    @property
+    def bodies(self) -> dict[str, Fighter]:
+        """All that can stand in an arena: the fighters, and the props as fighters that have and can nothing."""
+        props = {
+            name: Fighter.model_construct(**{key: getattr(prop, key) for key in Physique.model_fields}, pools={})
+            for name, prop in self.props.items()
+        }
+        return {**self.fighters, **props}

@@ -1,0 +1,145 @@
+"""The tables of arenas: walls, entries, paths, hazards."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from emberwound.rulebook.fields import (
+    Allowed,
+    Damage,
+    Degrees,
+    LastingTime,
+    Name,
+    NameOf,
+    NotNegative,
+    Number,
+    PlanePoint,
+    Positive,
+    Text,
+    Time,
+    Truth,
+)
+from emberwound.rulebook.models.tables import EntryFacing, Few, GuardClass, Push, Rank, Table, seconds
+
+
+class Bounds(Table):
+    """`[arenas.X.bounds]`: two corners; what leaves them is gone."""
+
+    low: PlanePoint
+    high: PlanePoint
+
+
+class Entry(Table):
+    """`[arenas.X.entries.Y]`: where a fighter may enter, and which way it then looks."""
+
+    at: PlanePoint
+    facing: EntryFacing = "right"
+
+
+class PropEntry(Table):
+    """`[arenas.X.props.Y]`: where a prop stands when a bout begins."""
+
+    prop: Annotated[Name, NameOf("props")]
+    at: PlanePoint
+    facing: EntryFacing = "right"
+
+
+class Wall(Table):
+    """`[arenas.X.walls.Y]`: a box round its middle, turned in the plane (in full: about the upright)."""
+
+    at: PlanePoint
+    size: PlanePoint
+    turn_deg: Degrees = 0.0
+
+
+class Path(Table):
+    """`[arenas.X.paths.Y]`: points to walk along, back and forth, or round when closed."""
+
+    points: tuple[PlanePoint, ...]
+    closed: Truth = False
+
+
+class Schedule(Table):
+    """`[arenas.X.hazards.Y.schedule]`: on for a while, off for a while, and so on from `first` on."""
+
+    first: Time = Field(default_factory=lambda: seconds("0"))
+    on: LastingTime
+    off: LastingTime
+
+
+class Area(Table):
+    """A part of an arena that the living touch.
+
+    Round `at`: a sphere of a radius, a capsule with another end `to`, a box of a `size`; or all that lies `towards` a
+    direction from `at`. It is touched by what comes `near` it.
+    """
+
+    at: PlanePoint
+    to: PlanePoint | None = None
+    radius: Positive | None = None
+    size: PlanePoint | None = None
+    turn_deg: Degrees = 0.0
+    towards: PlanePoint | None = None
+    near: NotNegative = 0.0
+
+
+class Checkpoint(Area):
+    """`[arenas.X.checkpoints.Y]`: where those who touched it stand again."""
+
+    order: Rank
+    stand: PlanePoint
+    facing: EntryFacing = "right"
+    refill: tuple[Name, ...] = ()
+    whole_team: Truth = False
+
+
+class Pickup(Area):
+    """`[arenas.X.pickups.Y]`: what the first to touch it takes: points of pools, what is counted, and lives."""
+
+    gives: dict[Name, Positive] = Field(default_factory=dict)
+    counts: dict[Annotated[Name, NameOf("counters")], Number] = Field(default_factory=dict)
+    lives: Few = 0
+    back: LastingTime | None = None
+
+
+class Hazard(Area):
+    """`[arenas.X.hazards.Y]`: a part of the arena that wounds or kills the living in it."""
+
+    kind: Annotated[Name, NameOf("kinds")] | None = None
+    damage: Damage = 0.0
+    against: dict[Name, NotNegative] = Field(default_factory=dict)
+    guard_class: GuardClass = "ordinary"
+    afflicts: tuple[Annotated[Name, NameOf("afflictions")], ...] = ()
+    push: Push | None = None
+    rehit_every: LastingTime = Field(default_factory=lambda: seconds("0.5"))
+    fatal: Truth = False
+    layers: tuple[Name, ...] | None = None
+    schedule: Schedule | None = None
+    path: Name | None = None
+    speed: Positive | None = None
+
+
+class Arena(Table):
+    """`[arenas.X]`: the place a bout is held in."""
+
+    plane: Annotated[Literal["side", "top", "full"], Allowed('allowed: "side", "top" or "full"')] = "side"
+    gravity: NotNegative = 9.81
+    floor: Number | None = None
+    bodies: Annotated[Literal["pass", "part"], Allowed('allowed: "pass" or "part"')] = "pass"
+    bounds: Bounds
+    entries: dict[Name, Entry] = Field(default_factory=dict)
+    walls: dict[Name, Wall] = Field(default_factory=dict)
+    paths: dict[Name, Path] = Field(default_factory=dict)
+    when_out: Annotated[
+        Literal["go_on", "end", "restart", "last_team"], Allowed('allowed: "go_on", "end", "restart" or "last_team"')
+    ] = "go_on"
+    out_team: Name | None = None
+    out_message: Text = "{seat} is out"
+    respawn_entry: Name | None = None
+    checkpoint_rule: Annotated[Literal["furthest", "latest"], Allowed('allowed: "furthest" or "latest"')] = "furthest"
+    hazards: dict[Name, Hazard] = Field(default_factory=dict)
+    checkpoints: dict[Name, Checkpoint] = Field(default_factory=dict)
+    pickups: dict[Name, Pickup] = Field(default_factory=dict)
+    props: dict[Name, PropEntry] = Field(default_factory=dict)

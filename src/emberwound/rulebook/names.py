@@ -1,0 +1,23 @@
+"""Names asked for that a rulebook may not have."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from emberwound.vocabulary.errors import RulebookError, nearest_name
+from emberwound.vocabulary.problems import Problem
+
+if TYPE_CHECKING:
+    from collections.abc import Iterable
+
+    from emberwound.rulebook.book import Rulebook
+
+
+def known_name(rules: Rulebook, what: str, name: object, known: Iterable[str]) -> str:
+    """The name, if it is one of those known. Raises RulebookError with the nearest one."""
+    names = list(known)
+    if isinstance(name, str) and name in names:
+        return name
+    nearest = nearest_name(name, names) if isinstance(name, str) else None
+    seen = f"there is no {what} {name!r}"
+    raise RulebookError([Problem(rules.source, "", seen, f"known: {', '.join(names) or 'none'}", nearest)])

@@ -1,0 +1,266 @@
+"""Pushes: where they take whom, at any tick rate, from wherever the victim stands, and what stops them."""
+
+from __future__ import annotations
+
+from math import cos, hypot, radians, sin
+from typing import Any
+
+import pytest
+
+import emberwound as ew
+from conftest import only, run
+from emberwound import events
+
+RATES = [30, 60, 120, 240]
+ARENAS = {
+    "side": "floor = 0\nbounds = { low = [-90, -1], high = [90, 60] }",
+    "top": 'plane = "top"\nbounds = { low = [-90, -90], high = [90, 90] }',
+    "full": 'plane = "full"\nfloor = 0\nbounds = { low = [-90, -90, -1], high = [90, 90, 60] }',
+}
+BOOK = """
+[settings]
+max_seats = 4
+[kinds.iron]
+[fighters.hewer]
+attacks = ["hew", "toss", "shoot"]
+speed = 4
+body = {{ radius = 0.3, height = 1.8 }}
+pools.health = {{ max = 1000, vital = true }}
+guard = {{ arc_deg = 180, push_share = 0.5 }}
+hurtboxes.trunk = {{ from = [0, 0.4], to = [0, 1.3], radius = 0.3 }}
+[fighters.mark]
+body = {{ radius = 0.3, height = 1.8 }}
+pools.health = {{ max = {health}, vital = true }}
+hurtboxes.trunk = {{ from = [0, 0.4], to = [0, 1.3], radius = 0.3, push_share = {push_share} }}
+{mark}
+[attacks.hew]
+kind = "iron"
+damage = 10
+active = 0.1
+strike.hitboxes.edge = {{ from = [0.2, 1], to = [1.2, 1], radius = 0.4 }}
+push = {{ {push} }}
+[attacks.toss]
+kind = "iron"
+damage = 4
+active = 0.1
+strike.hitboxes.edge = {{ from = [0.2, 1], to = [1.2, 1], radius = 0.4 }}
+push = {{ speed = 3, lift_deg = 90, mode = "add" }}
+[attacks.shoot]
+kind = "iron"
+damage = 1
+push = {{ {shot_push} }}
+[attacks.shoot.shot]
+radius = 0.05
+speed = 30
+gravity_share = 0
+muzzle = [0.4, 1]
+direction = "facing"
+lift_deg = {shot_lift}
+[arenas.yard]
+{arena}
+"""
+
+
+def yard(push: str, plane: str = "side", *, tick_rate: int = 60, walls: str = "", **parts: Any) -> ew.Bout:
+    figures = {"health": 1e6, "push_share": 1, "mark": "", "shot_push": "speed = 5", "shot_lift": 0, **parts}
+    text = BOOK.format(push=push, arena=ARENAS[plane] + "\n" + walls, **figures)
+    return ew.Bout(ew.Rulebook.parse(text), arena="yard", tick_rate=tick_rate)
+
+
+def hit(bout: ew.Bout, press: str = "hew", *, victim: str = "mark", at: tuple[float, ...] = (1, 0)) -> ew.Seat:
+    tail = (0.0,) * (len(bout.world.plan.plane.axes) - len(at))
+    amber = bout.enter("hewer", seat="amber", at=(0.0,) * len(bout.world.plan.plane.axes))
+    reed = bout.enter(victim, seat="reed", at=(*at, *tail), facing="left")
+    amber.order(press=press)
+    return reed
+
+
+def places(bout: ew.Bout, seat: ew.Seat, ticks: int) -> list[tuple[float, ...]]:
+    """Where a seat stands after each of so many ticks."""
+    found = []
+    for _ in range(ticks):
+        bout.step()
+        found.append(seat.position or ())
+    return found
+
+
+COMBINATIONS = [
+    ("speed = 6, lift_deg = 45", ""),
+    ("speed = 6, lift_deg = 80", "weight = 0.5"),
+    ("speed = 9, lift_deg = 20", "drag = 0.6"),
+    ("speed = 9, lift_deg = 20", "drag = 3\nslowing = 4"),
+    ("speed = 6", ""),
+    ("speed = 6", "weight = 2\nslowing = 3"),
+    ("speed = 2, per_point = 0.4, lift_deg = 30", ""),
+    ("speed = 7, lift_deg = 50", "gravity_share = 0.3"),
+    ("distance = 3, apex = 1.2", ""),
+    ("distance = 3, apex = 1.2", "drag = 1.1\nslowing = 20"),
+    ("distance = 3, seconds = 0.7", ""),
+    ("distance = 3, seconds = 0.7", "drag = 1.1"),
+    ("distance = 1.5", "slowing = 5"),
+    ("distance = 40, apex = 8", "drag = 0.05\ngravity_share = 2"),
+]
+
+
+@pytest.mark.parametrize("tick_rate", RATES)
+@pytest.mark.parametrize(("push", "mark"), COMBINATIONS)
+def test_a_push_goes_where_its_path_says_at_every_tick_rate(push: str, mark: str, tick_rate: int) -> None:
+    bout = yard(push, mark=mark, tick_rate=tick_rate)
+    path = bout.rules.push_path("hew", "mark")
+    reed = hit(bout)
+    found = bout.step()
+    (pushed,) = only(events.Pushed, found)
+    start = pushed.starts_tick / tick_rate
+    heights: list[float] = []
+    while bout.time < start + path.rest_seconds + 0.1:
+        found += bout.step()
+        heights.append(reed.position[1] if reed.position else 0.0)
+    landed = only(events.Landed, found)
+    assert len(landed) == (1 if path.landing_seconds else 0)
+    for event in landed:
+        assert event.position[0] - 1 == pytest.approx(path.landing, rel=1e-6)
+        assert event.time - start == pytest.approx(path.landing_seconds, rel=1e-6)
+    assert reed.position == pytest.approx((1 + path.rest, 0), rel=1e-6)
+    assert max(heights) <= path.apex * (1 + 1e-9)
+    assert max(heights) >= path.apex - 0.5 * 2 * 9.81 * (0.5 / tick_rate) ** 2 - 1e-9, "the state nearest to the top"
+
+
+@pytest.mark.parametrize("drag", [0, 0.4, 5])
+def test_what_is_authored_by_what_one_sees_is_seen(drag: float) -> None:
+    for apex in (0.05, 1.2, 30):
+        path = yard(f"distance = 3, apex = {apex}", mark=f"drag = {drag}").rules.push_path("hew", "mark")
+        assert (path.landing, path.apex) == pytest.approx((3, apex), rel=1e-6)
+        assert max(height for _, _, height in path.points) == pytest.approx(apex, rel=0.01)
+    path = yard("distance = 3, seconds = 0.8", mark=f"drag = {drag}").rules.push_path("hew", "mark")
+    assert (path.landing, path.landing_seconds) == pytest.approx((3, 0.8), rel=1e-6)
+    slid = yard("speed = 6", mark=f"drag = {drag}").rules.push_path("hew", "mark")
+    assert slid.rest == pytest.approx(1.5), "drag acts in the air only"
+
+
+def test_pushes_of_one_tick_are_summed_and_set_clears_once() -> None:
+    for mode, kept in (("set", 0.0), ("add", 2.0)):
+        bout = yard(f'speed = 3, mode = "{mode}"', mark="speed = 2")
+        tail = bout.enter("hewer", seat="amber", at=(0, 0))
+        other = bout.enter("hewer", seat="brack", at=(0.1, 0))
+        reed = bout.enter("mark", seat="reed", at=(1, 0), facing="left")
+        reed.order(move=1)
+        bout.step()
+        tail.order(press="hew")
+        other.order(press="toss")
+        (pushed,) = [event for event in only(events.Pushed, bout.step()) if event.seat == "reed"]
+        assert pushed.velocity == pytest.approx((3, 3))
+        assert pushed.replaces == (mode == "set")
+        before = reed.position
+        bout.step()
+        assert before and reed.position
+        assert (reed.position[0] - before[0]) * 60 == pytest.approx(3 + kept)
+
+
+def test_a_push_that_sets_takes_the_same_way_from_falling_standing_and_rising() -> None:
+    paths = []
+    for velocity in ((0, 0), (3, -6), (-2, 7)):
+        bout = yard("speed = 6, lift_deg = 40")
+        reed = hit(bout, at=(1, 0.2))
+        reed.place((1, 0.2), velocity)
+        bout.step()
+        paths.append(places(bout, reed, 30))
+    assert paths[0] == paths[1] == paths[2]
+
+
+@pytest.mark.parametrize(
+    ("push", "plane"), [("speed = 6, lift_deg = 33", "side"), ("distance = 2, apex = 1", "side"), ("speed = 5", "full")]
+)
+def test_a_push_mirrored_is_the_mirrored_push(push: str, plane: str) -> None:
+    def thrown(side: int) -> list[tuple[float, ...]]:
+        bout = yard(push, plane, mark="bounce_keep = 0.4")
+        tail = (0.0,) * (len(bout.world.plan.plane.axes) - 1)
+        amber = bout.enter("hewer", at=(0, *tail), facing="right" if side > 0 else "left")
+        reed = bout.enter("mark", at=(side, *tail))
+        amber.order(press="hew")
+        found = []
+        for _ in range(90):
+            bout.step()
+            found.append(tuple(side * each if axis == 0 else each for axis, each in enumerate(reed.position or ())))
+        return found
+
+    assert thrown(1) == thrown(-1)
+
+
+@pytest.mark.parametrize(
+    ("push", "lift", "expected"),
+    [
+        ('speed = 5, heading = "travel"', 30, (5 * cos(radians(30)), 5 * sin(radians(30)))),
+        ('speed = 5, heading = "travel", lift_deg = 25', 30, (5 * cos(radians(55)), 5 * sin(radians(55)))),
+        ('speed = 5, heading = "away", lift_deg = 10', 30, (5 * cos(radians(10)), 5 * sin(radians(10)))),
+        ('speed = 5, heading = "facing"', 30, (5, 0)),
+        ('speed = 5, heading = "radial"', 30, (5 * cos(radians(30)), 5 * sin(radians(30)))),
+    ],
+)
+def test_headings_of_what_flies(push: str, lift: float, expected: tuple[float, float]) -> None:
+    bout = yard("speed = 1", shot_push=push, shot_lift=lift)
+    hit(bout, "shoot", at=(1.0, 0.3))
+    (pushed,) = only(events.Pushed, run(bout, 0.2))
+    assert pushed.velocity == pytest.approx(expected)
+
+
+def test_guard_hurtbox_and_weight_take_their_shares() -> None:
+    assert yard("speed = 8", push_share=0.25, mark="weight = 2").rules.push_path("hew", "mark").speed == 1
+    bout = yard("speed = 8")
+    reed = hit(bout, victim="hewer")
+    reed.order(hold="guard")
+    (pushed,) = only(events.Pushed, bout.step())
+    assert pushed.velocity == pytest.approx((4, 0))
+    assert bout.rules.push_path("hew", "hewer", guarded=True).speed == 4
+    with pytest.raises(ew.RulebookError, match="there is no attack 'hwe'"):
+        bout.rules.push_path("hwe", "mark")
+    with pytest.raises(ew.RulebookError, match="there is no arena 'yrad'"):
+        bout.rules.push_path("hew", "mark", arena="yrad")
+
+
+@pytest.mark.parametrize("plane", ["side", "top", "full"])
+def test_a_wall_stops_a_push_or_throws_it_back(plane: str) -> None:
+    at = {"side": "[3, 2]", "top": "[3, 0]", "full": "[3, 0, 2]"}[plane]
+    size = {"side": "[0.4, 4]", "top": "[0.4, 4]", "full": "[0.4, 4, 4]"}[plane]
+    for keep, back in ((0, False), (0.5, True)):
+        bout = yard(
+            "speed = 12", plane, walls=f"walls.pier = {{ at = {at}, size = {size} }}", mark=f"bounce_keep = {keep}"
+        )
+        reed = hit(bout)
+        ends = [place[0] for place in places(bout, reed, 120)]
+        assert max(ends) == pytest.approx(3 - 0.2 - 0.3, abs=1e-6), "it touches the wall and goes no further"
+        assert (ends[-1] < 2.4) == back
+
+
+def test_corpses_fly_with_the_push_that_killed_them_and_hazards_push() -> None:
+    bout = yard("distance = 3, apex = 1", health=5)
+    reed = hit(bout)
+    found = run(bout, 1.5)
+    assert not reed.alive
+    (landed,) = only(events.Landed, found)
+    assert landed.position == pytest.approx((4, 0))
+    vent = (
+        'hazards.vent = { at = [0.5, 0], radius = 0.6, kind = "iron", damage = 1, push = { speed = 4, lift_deg = 60 } }'
+    )
+    blown = yard("speed = 1", walls=vent)
+    blown.enter("mark", seat="reed", at=(1, 0))
+    (pushed, *_) = only(events.Pushed, run(blown, 0.1))
+    assert pushed.by is None
+    assert pushed.velocity == pytest.approx((4 * cos(radians(60)), 4 * sin(radians(60))))
+    assert hypot(*pushed.velocity) == pytest.approx(4)
+
+
+def test_a_push_waits_while_its_victim_may_still_trade() -> None:
+    bout = yard("speed = 30", tick_rate=240)
+    text = bout.rules.canonical()
+    text["attacks"]["toss"] |= {"interrupted_by": ["iron"], "windup": 0.02}
+    made = ew.Bout(ew.Rulebook.from_canonical(text), arena="yard", tick_rate=240)
+    amber = made.enter("hewer", seat="amber", at=(0, 0))
+    reed = made.enter("hewer", seat="reed", at=(1, 0), facing="left")
+    amber.order(press="hew")
+    reed.order(press="toss")
+    found = run(made, 0.1)
+    first, second = only(events.Wounded, found)
+    assert (first.seat, second.seat) == ("reed", "amber")
+    assert second.time == pytest.approx(0.02)
+    pushed = next(event for event in only(events.Pushed, found) if event.seat == "reed")
+    assert pushed.starts_tick == 8, "the thirtieth of a second after the wound"
