@@ -36,7 +36,7 @@ WORDS: dict[type[events.Event], str] = {
     events.Respawned: "respawned",
     events.BodyRemoved: "removed",
 }
-BESIDE = (events.Entered, events.LifeLost, events.Eliminated)
+BESIDE = (events.Entered, events.LifeLost, events.Eliminated, events.Scored)
 """What follows from the events that both tell."""
 
 
@@ -104,6 +104,7 @@ def main() -> int:
     repeats = int(sys.argv[1]) if len(sys.argv) > 1 else 20
     rules = ew.Rulebook.parse(files("emberwound.demo").joinpath("saltglass.toml").read_text(encoding="utf-8"))
     rules = rules.edit({f"fighters.{each}.{key}": None for each in rules.book.fighters for key in UNKNOWN_TO_THE_PLAIN})
+    rules = rules.edit({f"cues.{name}": None for name in rules.book.cues})
     ew.run(rules, BOUT)
     costs: dict[str, dict[str, list[int]]] = {"emberwound": {}, "plain objects": {}}
     for _ in range(repeats):

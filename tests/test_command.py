@@ -17,27 +17,49 @@ if TYPE_CHECKING:
 def test_demo_tells_the_story_and_leaves_chronicle_and_figure(tmp_path: Path) -> None:
     done = emberwound("demo", "--out", "here", folder=tmp_path)
     assert (done.returncode, done.stderr) == (0, "")
-    chronicle = ew.load_chronicle(tmp_path / "here" / "crossing.jsonl")
+    chronicle = ew.load_chronicle(tmp_path / "here" / "passage.jsonl")
     assert ew.rerun(chronicle) == chronicle
-    assert (tmp_path / "here" / "crossing.png").read_bytes().startswith(b"\x89PNG")
+    assert (tmp_path / "here" / "passage.png").read_bytes().startswith(b"\x89PNG")
     left = sorted(path.name for path in (tmp_path / "here").iterdir())
-    assert left == ["crossing.jsonl", "crossing.png", "saltglass.toml"]
+    assert left == ["passage.jsonl", "passage.png", "saltglass.toml"]
+    told = " ".join(done.stdout.split())
     for sentence in (
-        "amber's flare 1 hits reed's body: 12 health lost",
-        "amber's flare 3 hits reed's head (12 × 1.5): 18 health lost",
-        "reed dies of amber's flare, back in 3.7 s (222 ticks)",
-        "press flare refused: cooling down for 0.35 s (21 ticks) more",
-        "reed stands again at (8, 0), life 2",
-        "6 health lost, 12 overkill",
-        "brack dies of amber's flare, for good",
-        "10 fired = 7 hit + 1 on the floor + 1 out of the arena + 1 still flying",
+        "amber takes pearl: 3 pearls",
+        "amber reaches west_cairn",
+        "reed dies of amber's sweep, back in 3.7 s (222 ticks)",
+        "sorrel is lost to the tide: the brine, life 1",
+        "amber stands again by west_cairn at (4, 0), life 2",
+        "amber is lost to the tide: reed, life 2",
+        "the bout begins anew",
+        "amber reaches mid_cairn for all its team",
+        "amber takes ember: 1 life",
+        "amber 2 13.65 19.63 west_cairn 0 100 the brine, credited to reed",
+        "1 sorrel lamps 20 1",
+        "2 amber lamps 16 2",
+        "4 flint tide 0 1 out",
+        "15 fired = 8 hit + 6 on a wall + 1 restarted + 0 still flying",
     ):
-        assert sentence in " ".join(done.stdout.split()).replace("  ", " "), sentence
+        assert sentence in told, sentence
+    (board,) = [line for line in done.stdout.splitlines() if line.startswith("place")]
+    assert board.split() == ["place", "seat", "team", "pearls", "falls"]
 
 
 @pytest.mark.parametrize(
     ("bout", "sentences"),
     [
+        (
+            "crossing",
+            [
+                "amber's flare 1 hits reed's body: 12 health lost",
+                "amber's flare 3 hits reed's head (12 × 1.5): 18 health lost",
+                "reed dies of amber's flare, back in 3.7 s (222 ticks)",
+                "press flare refused: cooling down for 0.35 s (21 ticks) more",
+                "reed stands again at (8, 0), life 2",
+                "6 health lost, 12 overkill",
+                "brack dies of amber's flare, for good",
+                "10 fired = 7 hit + 1 on the floor + 1 out of the arena + 1 still flying",
+            ],
+        ),
         (
             "ledge",
             [
@@ -99,6 +121,9 @@ def test_pictures_are_drawn_from_books_and_chronicles(tmp_path: Path, saltglass_
         (["arena", saltglass_path, "yard"], "emberwound-out/arena-yard.png"),
         (["attack", saltglass_path, "claws", "--tick", 0, "--tick", 16], "emberwound-out/attack-claws.png"),
         (["shots", saltglass_path, "pans", "--out", "pans.svg"], "pans.svg"),
+        (["arena", saltglass_path, "saltway"], "emberwound-out/arena-saltway.png"),
+        (["lives", saltglass_path, "passage"], "emberwound-out/lives-passage.png"),
+        (["lives", "crossing.jsonl", "--out", "lives.svg"], "lives.svg"),
         (["shots", "crossing.jsonl", "--strip", "end", "--shot", 3], "emberwound-out/strip-crossing-3-end.png"),
     ):
         if "crossing.jsonl" in arguments:
@@ -132,10 +157,10 @@ def test_run_gives_json_that_agrees_with_the_chronicle(tmp_path: Path, saltglass
         (["run", "broken.toml"], "broken.toml: line 1, column 8: not valid TOML"),
         (["run", "typo.toml"], "typo.toml: settings.tickrate: unknown key (did you mean 'tick_rate'?)"),
         (["run", "range.toml"], "range.toml has 0 bouts; name one; known: none"),
-        (["run", "SALT"], "saltglass.toml has 5 bouts; name one; known: crossing, vent, ledge, pans, yard"),
+        (["run", "SALT"], "saltglass.toml has 6 bouts; name one; known: crossing, vent, ledge, pans, yard, passage"),
         (
             ["run", "SALT", "crosing"],
-            "there is no bout 'crosing' (did you mean 'crossing'?); known: crossing, vent, ledge, pans, yard",
+            "there is no bout 'crosing' (did you mean 'crossing'?); known: crossing, vent, ledge, pans, yard, passage",
         ),
         (
             ["run", "SALT", "pans", "--out", "typo.toml"],

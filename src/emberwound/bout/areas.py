@@ -79,7 +79,7 @@ def _sharing(world: World, seat: int) -> list[int]:
 def _take(world: World, seat: int, body: int, number: int, time: float) -> None:
     block, pickup = world.block, world.plan.pickups[number]
     group, now = block.first_pickup_group + number, world.counts[TICK]
-    if block.taken[number] > now:
+    if block.taken[number] > now or not _is_of_use(world, seat, body, pickup):
         return
     block.taken[number] = inf if pickup.back_ticks is None else now + 1.0 + pickup.back_ticks
     block.again[group] = block.taken[number]
@@ -90,11 +90,20 @@ def _take(world: World, seat: int, body: int, number: int, time: float) -> None:
         seat=world.names[seat],
         pickup=pickup.name,
         gained=_fill(world, body, pickup.gives),
+        counted={world.plan.counters[each].name: points for each, points in pickup.counts.items()},
         lives=pickup.lives,
         lives_left=bodies.lives_of(world, seat),
         back_tick=None if pickup.back_ticks is None else int(block.taken[number]),
     )
     scores.add(world, seat, pickup.counts, "pickup", taken)
+
+
+def _is_of_use(world: World, seat: int, body: int, pickup: PickupPlan) -> bool:
+    """Whether a pickup gives a body anything: pools that are full and lives without end gain nothing."""
+    if pickup.counts or (pickup.lives and bodies.lives_of(world, seat) is not None):
+        return True
+    pairs = zip(pools.bears_of(world, body).pools, pools.values(world, body), strict=True)
+    return any(pool.name in pickup.gives and value < pool.maximum for pool, value in pairs)
 
 
 def _give_lives(world: World, seat: int, pickup: PickupPlan) -> None:

@@ -5,12 +5,15 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 import msgspec
+import numpy as np
 
 from emberwound.bout.block import SEAT_BODY, SEAT_LIVES_FIRST, SEAT_OUT, SEAT_SINCE, SEAT_TEAM, SEATS, TICK
 from emberwound.vocabulary.events import Scored
 
 if TYPE_CHECKING:
     from collections.abc import Iterable
+
+    from numpy.typing import NDArray
 
     from emberwound.bout.world import World
     from emberwound.vocabulary.events import Died
@@ -41,10 +44,18 @@ def begin_anew(world: World, seat: int) -> None:
 
 def counted(world: World, seat: int) -> list[float]:
     """The counters of a seat as they stand now, the seconds of the running life in them."""
-    found: list[float] = world.block.counters[:, seat].tolist()
-    seconds = _running(world, seat)
-    pairs = zip(found, world.plan.counters, strict=True)
-    return [max(value + counter.per_second * seconds, counter.least) for value, counter in pairs]
+    found: list[float] = all_counted(world)[:, seat].tolist()
+    return found
+
+
+def all_counted(world: World) -> NDArray[np.float64]:
+    """The counters of all seats as they stand now, (counters, seats)."""
+    marks, counters = world.block.seat_marks, world.plan.counters
+    ticks = np.maximum(world.counts[TICK] - marks[SEAT_SINCE], 0) * (marks[SEAT_BODY] != 0)
+    per_second = np.array([[counter.per_second] for counter in counters]).reshape(-1, 1)
+    least = np.array([[counter.least] for counter in counters]).reshape(-1, 1)
+    found: NDArray[np.float64] = np.maximum(world.block.counters + per_second * (ticks / world.plan.tick_rate), least)
+    return found
 
 
 def _running(world: World, seat: int) -> float:

@@ -11,6 +11,7 @@ import numba
 import numpy as np
 
 from emberwound._version import __version__
+from emberwound.bout.scores import BoardRow
 from emberwound.rulebook import Rulebook
 from emberwound.vocabulary.errors import ChronicleError
 
@@ -65,10 +66,11 @@ class Header(msgspec.Struct, frozen=True, kw_only=True, tag_field="type", tag="h
 
 
 class End(msgspec.Struct, frozen=True, kw_only=True, tag_field="type", tag="end"):
-    """The last line: ticks run since the bout began, and the digest of the state after them."""
+    """The last line: ticks run since the bout began, the digest of the state after them, and the board then."""
 
     ticks: int
     digest: str
+    board: tuple[BoardRow, ...] = ()
 
 
 class Chronicle:

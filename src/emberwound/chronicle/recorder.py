@@ -35,7 +35,7 @@ class Recorder:
 
     def chronicle(self) -> Chronicle:
         """The record from the first tick watched up to the state at hand, with the inputs no tick has taken yet."""
-        end = End(ticks=self._bout.tick, digest=self._bout.digest())
+        end = End(ticks=self._bout.tick, digest=self._bout.digest(), board=self._bout.board())
         inputs = (*self._inputs, *self._bout.world.inputs)
         chronicle = Chronicle(self._header, inputs, tuple(self._events), end, self._taker.tracks())
         chronicle.steps = {step.name: (step.function, step.version) for step in self._bout.rules.steps.values()}

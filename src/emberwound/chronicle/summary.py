@@ -7,13 +7,19 @@ from typing import TYPE_CHECKING
 
 import msgspec
 
+from emberwound.bout.scores import BoardRow
+from emberwound.chronicle.lives import Life, lives_of
 from emberwound.vocabulary.events import (
+    Cue,
+    CueSilent,
     Died,
     Entered,
-    Healed,
+    Left,
+    PickedUp,
     Refused,
     Released,
     Respawned,
+    Restarted,
     ShotEnded,
     SwingEnded,
     Wounded,
@@ -52,16 +58,27 @@ class SeatTotals(msgspec.Struct, frozen=True):
     hits: int
 
 
+class CueTotals(msgspec.Struct, frozen=True):
+    """How often a cue of the book was given, and how often it was silent for being too much or too soon."""
+
+    cue: str
+    given: int
+    silent: int
+
+
 class Summary(msgspec.Struct, frozen=True):
     """The totals of a bout."""
 
     shots: ShotTotals
     seats: tuple[SeatTotals, ...]
     refused: int
+    lives: tuple[Life, ...]
+    board: tuple[BoardRow, ...]
+    cues: tuple[CueTotals, ...]
 
 
 def summarise(chronicle: Chronicle) -> Summary:
-    """The totals of a chronicle, from its events alone."""
+    """The totals of a chronicle, from its events and its last state."""
     events = chronicle.events
     fired = sum(isinstance(event, Released) for event in events)
     ended = Counter(event.reason for event in events if isinstance(event, ShotEnded))
@@ -69,31 +86,48 @@ def summarise(chronicle: Chronicle) -> Summary:
     shots = ShotTotals(fired, ended[Reason.HIT], others, fired - ended.total())
     entered = [event for event in events if isinstance(event, Entered)]
     refused = sum(isinstance(event, Refused) for event in events)
-    return Summary(shots, tuple(_seat(chronicle, event) for event in entered), refused)
+    return Summary(
+        shots=shots,
+        seats=tuple(_seat(chronicle, event) for event in entered),
+        refused=refused,
+        lives=lives_of(events, chronicle.header.tick_rate),
+        board=chronicle.end.board,
+        cues=_cues(chronicle),
+    )
+
+
+def _cues(chronicle: Chronicle) -> tuple[CueTotals, ...]:
+    given = Counter(event.cue for event in chronicle.events if isinstance(event, Cue))
+    silent = Counter(event.cue for event in chronicle.events if isinstance(event, CueSilent))
+    return tuple(CueTotals(name, given[name], silent[name]) for name in chronicle.rules.book.cues)
 
 
 def _seat(chronicle: Chronicle, entered: Entered) -> SeatTotals:
-    seat = entered.seat or ""
-    pools = chronicle.rules.book.fighters[entered.fighter].pools
-    vital, pool = next((name, pool) for name, pool in pools.items() if pool.vital)
-    start = left = pool.max if pool.start is None else pool.start
+    seat, fighter = entered.seat or "", entered.fighter
     alive, deaths, lives = True, 0, entered.lives
     for event in chronicle.events:
+        if isinstance(event, Restarted):
+            lives = entered.lives
         if event.seat != seat:
             continue
-        if isinstance(event, Wounded | Healed):
-            left = event.vital_left
-        elif isinstance(event, Died):
+        if isinstance(event, Died):
             alive, deaths, lives = False, deaths + 1, event.lives_left
         elif isinstance(event, Respawned):
-            alive, left = True, start
+            alive, fighter = True, event.fighter
+        elif isinstance(event, PickedUp):
+            lives = event.lives_left
+        elif isinstance(event, Left):
+            alive = False
+    pools = chronicle.rules.book.fighters[fighter].pools
+    number, vital, pool = next((number, *each) for number, each in enumerate(pools.items()) if each[1].vital)
+    left = float(chronicle.tracks.pools[-1, chronicle.tracks.seats.index(seat), number])
     done = [event for event in chronicle.events if event.by == seat]
     return SeatTotals(
         seat=seat,
-        fighter=entered.fighter,
+        fighter=fighter,
         alive=alive,
         vital=vital,
-        vital_left=left,
+        vital_left=left if alive else 0.0,
         vital_max=pool.max,
         deaths=deaths,
         lives_left=lives,

@@ -204,7 +204,8 @@ class _Teller:
             team = " for all its team" if event.whole_team else ""
             return f"{event.seat} reaches {event.checkpoint}{team}"
         if isinstance(event, PickedUp):
-            gains = [f"{points:g} {pool}" for pool, points in event.gained.items()]
+            gains = [f"{points:g} {pool}" for pool, points in event.gained.items() if points]
+            gains += [f"{points:g} {counter}" for counter, points in event.counted.items()]
             gains += [f"{event.lives} {'life' if event.lives == 1 else 'lives'}"] if event.lives else []
             return f"{event.seat} takes {event.pickup}: {', '.join(gains)}"
         return None
@@ -264,4 +265,4 @@ def _figure(value: float | None) -> str:
 
 
 def _point(point: tuple[float, ...]) -> str:
-    return f"({', '.join(f'{each:.2f}'.rstrip('0').rstrip('.') for each in point)})"
+    return f"({', '.join(f'{round(each, 2) + 0.0:g}' for each in point)})"

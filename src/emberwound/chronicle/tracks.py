@@ -7,18 +7,22 @@ from typing import TYPE_CHECKING, Any
 
 import numpy as np
 
-from emberwound.bout.block import SEAT_BODY, SEAT_FIGHTER, SEATS, SHOTS_FLYING, SHOTS_TOP, TICK
-from emberwound.bout.bodies import hidden_of
+from emberwound.bout.block import BODY_REACTION, SEAT_BODY, SEAT_FIGHTER, SEATS, SHOTS_FLYING, SHOTS_TOP, TICK
+from emberwound.bout.bodies import hidden_of, is_guarding
 from emberwound.bout.pools import values
+from emberwound.bout.scores import all_counted
 from emberwound.bout.shots import place_of
 from emberwound.geometry.legs import MARK_ID
-from emberwound.geometry.pose import FRAME_AHEAD, pose_row
+from emberwound.geometry.pose import FRAME_AHEAD, FRAME_PROTECTED, pose_row
 
 if TYPE_CHECKING:
     from numpy.typing import NDArray
 
     from emberwound.bout.world import World
     from emberwound.plan.plan import FighterPlan
+
+PROTECTED, REACTING, GUARDING = 1, 2, 4
+"""The bits of `Tracks.conditions`."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -29,6 +33,8 @@ class Tracks:
     (n, s, 2) the heading on the ground, `poses` (n, s) the row of the plan's joint tracks, and `pools`
     (n, s, most pools) are NaN where there is no living body, or no such pool. `hidden` (n, s) has a bit for each
     hurtbox that is off.
+    `conditions` (n, s) has a bit each for PROTECTED, REACTING and GUARDING; `scores` (n, s, counters) are NaN where
+    there is no such seat.
     `live_shots` (n,) counts shots in flight; `shot_states`, `shot_ids` (m,) and `shot_positions` (m, axes) list them:
     the index of the state, the shot's number, and where it was.
     """
@@ -43,6 +49,8 @@ class Tracks:
     poses: NDArray[np.float64]
     hidden: NDArray[np.int64]
     pools: NDArray[np.float64]
+    conditions: NDArray[np.int64]
+    scores: NDArray[np.float64]
     live_shots: NDArray[np.int64]
     shot_states: NDArray[np.int64]
     shot_ids: NDArray[np.int64]
@@ -79,11 +87,20 @@ class Tracks:
             poses=both("poses"),
             hidden=both("hidden", fill=0),
             pools=both("pools"),
+            conditions=both("conditions", fill=0),
+            scores=both("scores"),
             live_shots=np.concatenate([self.live_shots, later.live_shots[1:]]),
             shot_states=np.concatenate([self.shot_states, later.shot_states[kept] + len(self.ticks) - 1]),
             shot_ids=np.concatenate([self.shot_ids, later.shot_ids[kept]]),
             shot_positions=np.concatenate([self.shot_positions, later.shot_positions[kept]]),
         )
+
+
+def _conditions(world: World, row: int) -> int:
+    marks = world.block.body_marks
+    protected = PROTECTED if marks[FRAME_PROTECTED, row] else 0
+    reacting = REACTING if marks[BODY_REACTION, row] else 0
+    return protected | reacting | (GUARDING if is_guarding(world, row) else 0)
 
 
 class TrackTaker:
@@ -93,7 +110,7 @@ class TrackTaker:
         self._world = world
         self._states: list[tuple[NDArray[np.float64], ...]] = []
         self._shots: list[tuple[NDArray[np.int64], NDArray[np.float64]]] = []
-        self._hidden: list[NDArray[np.int64]] = []
+        self._marks: list[tuple[NDArray[np.int64], NDArray[np.int64]]] = []
         self._ticks: list[int] = []
         self._casts: list[tuple[tuple[str, ...], tuple[int, ...]]] = []
         self.take()
@@ -116,8 +133,10 @@ class TrackTaker:
         self._ticks.append(tick)
         cast = (tuple(self._world.names), tuple(block.seat_marks[SEAT_FIGHTER, :seats].tolist()))
         self._casts.append(self._casts[-1] if self._casts and self._casts[-1] == cast else cast)
-        self._states.append((places, pools, ahead, poses))
-        self._hidden.append(hidden)
+        conditions = np.array([_conditions(self._world, row) if row >= 0 else 0 for row in rows.tolist()], np.int64)
+        scores = all_counted(self._world)[:, :seats]
+        self._states.append((places, pools, ahead, poses, scores))
+        self._marks.append((hidden, conditions))
         self._shots.append(self._shots_now() if counts[SHOTS_FLYING] else _NO_SHOTS)
 
     def _shots_now(self) -> tuple[NDArray[np.int64], NDArray[np.float64]]:
@@ -135,8 +154,9 @@ class TrackTaker:
         pools = np.full((count, len(names), world.plan.most_pools), np.nan)
         ahead = np.full((count, len(names), 2), np.nan)
         poses = np.full((count, len(names)), np.nan)
-        hidden = np.zeros((count, len(names)), np.int64)
-        for state, (place, pool, look, pose) in enumerate(self._states):
+        scores = np.full((count, len(names), len(world.plan.counters)), np.nan)
+        hidden, conditions = np.zeros((2, count, len(names)), np.int64)
+        for state, (place, pool, look, pose, score) in enumerate(self._states):
             cast, _ = self._casts[state]
             taken = [seat for seat, name in enumerate(cast) if name]
             to = [names.index(cast[seat]) for seat in taken]
@@ -144,7 +164,8 @@ class TrackTaker:
             pools[state, to] = pool.T[taken]
             ahead[state, to] = look.T[taken]
             poses[state, to] = pose[taken]
-            hidden[state, to] = self._hidden[state][taken]
+            scores[state, to] = score.T[taken]
+            hidden[state, to], conditions[state, to] = (mark[taken] for mark in self._marks[state])
         for seat, fighter in enumerate(fighters.values()):
             pools[:, seat, len(fighter.bears.pools) :] = np.nan
         columns = ["xyz".index(axis) for axis in world.plan.plane.axes]
@@ -160,6 +181,8 @@ class TrackTaker:
             poses=poses,
             hidden=hidden,
             pools=pools,
+            conditions=conditions,
+            scores=scores,
             live_shots=np.array([len(ids) for ids, _ in self._shots]),
             shot_states=np.repeat(np.arange(count), [len(ids) for ids, _ in self._shots]),
             shot_ids=np.concatenate([ids for ids, _ in self._shots]),

@@ -13,7 +13,7 @@ if TYPE_CHECKING:
 
     from emberwound.rulebook import Rulebook
 
-DEMO_BOOK, DEMO_BOUT = "saltglass.toml", "crossing"
+DEMO_BOOK, DEMO_BOUT = "saltglass.toml", "passage"
 
 Out = Annotated[Path, typer.Option("--out", help="Folder for the chronicle and the figure.", metavar="DIR")]
 Seed = Annotated[
@@ -31,7 +31,7 @@ def demo(
     *,
     json: AsJson = False,
 ) -> None:
-    """Run the first crossing of the Saltglass Causeway, or another bout of its book, and leave the book beside it."""
+    """Run a whole passage over the Saltglass Causeway, or another bout of its book, and leave the book beside it."""
     from emberwound.chronicle.files import ready_folder, write_whole
     from emberwound.rulebook import Rulebook
 

@@ -1,4 +1,4 @@
-"""Commands that draw: `draw arena`, `draw shots`, `draw attack`, `draw push`, `draw reaction` and `draw limp`."""
+"""Commands that draw rules and bouts: `draw arena`, `draw shots`, `draw lives` and the others."""
 
 from __future__ import annotations
 
@@ -62,6 +62,22 @@ def shots(
         figure = draw_strip(chronicle, shot, strip.value, step=step)
         file = write_figure(figure, out or FOLDER / f"strip-{name}-{shot}-{strip}.png")
     typer.echo(f"written: {file}")
+
+
+@draw.command()
+def lives(
+    source: Annotated[Path, typer.Argument(help="A rulebook (.toml) or a chronicle (.jsonl).", metavar="SOURCE")],
+    bout: Annotated[str | None, typer.Argument(help="A bout of the rulebook; may be left out if it has one.")] = None,
+    out: Out = None,
+) -> None:
+    """Draw the lives of a run: what each seat was when, who was credited with its deaths, lives left and score."""
+    from emberwound.cli.choosing import bout_of
+    from emberwound.draw.files import write_figure
+    from emberwound.draw.lives import draw_lives
+
+    chronicle = bout_of(source, bout)
+    name = chronicle.header.script or chronicle.header.arena
+    typer.echo(f"written: {write_figure(draw_lives(chronicle), out or FOLDER / f'lives-{name}.png')}")
 
 
 @draw.command()

@@ -7,9 +7,9 @@ from typing import TYPE_CHECKING, Any
 
 import numpy as np
 
-from emberwound.draw.stage import draw_fighter, draw_prop, draw_stage, heading_arrow, stacked
+from emberwound.draw.stage import AREA_LOOKS, areas_of, draw_fighter, draw_prop, draw_stage, heading_arrow, stacked
 from emberwound.draw.style import EMBER, INK, PAPER, SOFT_INK, dress, figure, headline, seat_look
-from emberwound.draw.views import FROM_SIDE, FROM_TOP, VIEWS, at_rest, hazard_outline, to_space, wall_outline
+from emberwound.draw.views import FROM_SIDE, FROM_TOP, VIEWS, area_outline, at_rest, to_space, wall_outline
 from emberwound.plan import compile_plan
 
 if TYPE_CHECKING:
@@ -58,14 +58,8 @@ def draw_place(rules: Rulebook, plan: Plan, axes: Axes, view: View, *, named: bo
         across, up = ((outline.min(axis=0) + outline.max(axis=0)) / 2).tolist()
         box = {"facecolor": PAPER, "edgecolor": "none", "pad": 1.5}
         axes.annotate(name, (across, up), (0, 0), ha="center", va="center", color=INK, bbox=box, **SMALL)
-    for number, hazard in enumerate(plan.hazards):
-        outline = hazard_outline(plan, number, view)
-        if len(outline) and named:
-            across, up = float(outline[:, 0].mean()), float(outline[:, 1].max())
-            said = f"{hazard.name}, fatal" if hazard.fatal else hazard.name
-            inside = up > axes.get_ylim()[1]
-            axes.annotate(said, (across, min(up, axes.get_ylim()[1])), (0, -14 if inside else 4), ha="center",
-                          color=EMBER, bbox={"facecolor": PAPER, "edgecolor": "none", "pad": 1.0}, **SMALL)  # fmt: skip
+    if named:
+        _name_areas(plan, axes, view)
     for prop in plan.props:
         draw_prop(plan, axes, view, prop, prop.position, plan.plane.heading(prop.facing))
         if named:
@@ -90,10 +84,34 @@ def draw_place(rules: Rulebook, plan: Plan, axes: Axes, view: View, *, named: bo
     gravity = f"gravity {table.gravity:g} {units}/s²" if plan.plane.has_heights else "no heights, no gravity"
     title, key = (
         f"Seen {view.name}: {gravity}",
-        "●➤ entry and the way one looks there   ▨ wall   ┈ path   ╌ hazard, dotted or fatal",
+        "●➤ entry and the way one looks there   ▨ wall   ┈ path" + _key(plan),
     )
     dress(axes, title, view.label(view.across, units), view.label(view.up, units), key)
     return axes
+
+
+def _key(plan: Plan) -> str:
+    said = (
+        ("   ╌ hazard, dotted or fatal", plan.hazards),
+        ("   ⚑ checkpoint", plan.checkpoints),
+        ("   ✦ pickup", plan.pickups),
+    )
+    return "".join(text for text, there in said if there)
+
+
+def _name_areas(plan: Plan, axes: Axes, view: View) -> None:
+    """The name of each hazard, checkpoint and pickup over it, and where one stands again."""
+    signs = {"fatal": "", "hazard": "", "checkpoint": "⚑ ", "pickup": "✦ "}
+    for number, (look, name) in enumerate(areas_of(plan)):
+        outline = area_outline(plan, number, view)
+        if not len(outline):
+            continue
+        across, up = float(outline[:, 0].mean()), float(outline[:, 1].max())
+        top = axes.get_ylim()[1]
+        said = f"{signs[look]}{name}{', fatal' if look == 'fatal' else ''}"
+        colour, box = AREA_LOOKS[look][0], {"facecolor": PAPER, "edgecolor": "none", "pad": 1.0}
+        place = (across, min(up, top))
+        axes.annotate(said, place, (0, -14 if up > top else 4), ha="center", color=colour, bbox=box, **SMALL)
 
 
 def draw_fighters(rules: Rulebook, plan: Plan, axes: Axes) -> Axes:

@@ -28,6 +28,8 @@ ENDS = {
     Reason.MUZZLE_IN_WALL: ("P", "✚ born in a wall, the floor or outside"),
     Reason.MUZZLE_IN_FLOOR: ("P", "✚ born in a wall, the floor or outside"),
     Reason.MUZZLE_OUT_OF_BOUNDS: ("P", "✚ born in a wall, the floor or outside"),
+    Reason.OWNER_LEFT: ("H", "⬢ gone with its owner or at a restart"),
+    Reason.RESTARTED: ("H", "⬢ gone with its owner or at a restart"),
 }
 FLYING = (">", "▶ still flying")
 BOUNCE = "▼ bounce"

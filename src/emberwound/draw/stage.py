@@ -7,8 +7,8 @@ from typing import TYPE_CHECKING, Any
 import numpy as np
 from matplotlib.collections import PolyCollection
 
-from emberwound.draw.style import EMBER, GROUND, INK, SOFT_INK
-from emberwound.draw.views import FROM_SIDE, at_rest, hazard_outline, hurtbox_outlines, wall_outline
+from emberwound.draw.style import CAIRN, EMBER, GROUND, INK, PEARL, SOFT_INK
+from emberwound.draw.views import FROM_SIDE, area_outline, at_rest, hurtbox_outlines, wall_outline
 
 if TYPE_CHECKING:
     from collections.abc import Iterable, Sequence
@@ -20,8 +20,18 @@ if TYPE_CHECKING:
     from emberwound.plan import Plan
     from emberwound.plan.plan import PropPlan
 
+AREA_LOOKS: dict[str, tuple[str, Any, str]] = {
+    "hazard": (EMBER, (0, (4, 2)), ".."),
+    "fatal": (EMBER, (0, (4, 2)), "xx"),
+    "checkpoint": (CAIRN, (0, (6, 1, 1, 1)), "||"),
+    "pickup": (PEARL, "-", ""),
+}
+"""The colour, line and hatch of what is touched in an arena."""
+
 MARGIN = 0.03
 """Room left round what is shown, as a share of its width."""
+DEPTH = 0.25
+"""How deep the ground is shown at the most, as a share of the height above it."""
 
 
 def draw_stage(plan: Plan, axes: Axes, view: View, points: NDArray[np.float64]) -> None:
@@ -29,15 +39,16 @@ def draw_stage(plan: Plan, axes: Axes, view: View, points: NDArray[np.float64]) 
     low, high = view.flat(plan.low), view.flat(plan.high)
     wide = float(high[0] - low[0])
     room = MARGIN * wide
-    top = float(high[1])
+    top, below = float(high[1]), room
     outlines = [wall_outline(plan, wall, view) for wall in range(len(plan.wall_names))]
     if view is FROM_SIDE:
         reached = [point[view.up] for point in points] + [float(outline[:, 1].max()) for outline in outlines]
         top = min(top, max(reached, default=top) + 2 * room)
-        axes.axhspan(low[1] - 3 * room, low[1], color=GROUND, zorder=0)
+        below = min(3 * room, DEPTH * (top - float(low[1])))
+        axes.axhspan(low[1] - below, low[1], color=GROUND, zorder=0)
         axes.axhline(low[1], color=SOFT_INK, linewidth=1.2, zorder=1)
     axes.set_xlim(low[0] - room, high[0] + room)
-    axes.set_ylim(low[1] - (3 if view is FROM_SIDE else 1) * room, top + room)
+    axes.set_ylim(low[1] - below, top + room)
     for edge in (low[0], high[0]):
         axes.axvline(edge, color=SOFT_INK, linewidth=0.8, linestyle=(0, (2, 4)))
     if view is not FROM_SIDE:
@@ -47,24 +58,26 @@ def draw_stage(plan: Plan, axes: Axes, view: View, points: NDArray[np.float64]) 
         axes.add_collection(
             PolyCollection(outlines, facecolor=GROUND, edgecolor=SOFT_INK, linewidth=1.0, hatch="////", zorder=1.5)
         )
-    _draw_hazards(plan, axes, view)
+    draw_areas(plan, axes, view)
     axes.set_aspect("equal")
 
 
-def _draw_hazards(plan: Plan, axes: Axes, view: View) -> None:
-    """Each hazard where it starts: those that wound dotted, those that are fatal crossed."""
-    for number, hazard in enumerate(plan.hazards):
-        outline = hazard_outline(plan, number, view)
+def areas_of(plan: Plan) -> list[tuple[str, str]]:
+    """The look and the name of each hazard, checkpoint and pickup, in the order of their outlines."""
+    hazards = [("fatal" if hazard.fatal else "hazard", hazard.name) for hazard in plan.hazards]
+    checkpoints = [("checkpoint", f"{each.order} {each.name}") for each in plan.checkpoints]
+    return [*hazards, *checkpoints, *(("pickup", each.name) for each in plan.pickups)]
+
+
+def draw_areas(plan: Plan, axes: Axes, view: View) -> None:
+    """Each hazard, checkpoint and pickup where it starts."""
+    for number, (look, _) in enumerate(areas_of(plan)):
+        outline = area_outline(plan, number, view)
         if len(outline):
-            hatch = "xx" if hazard.fatal else ".."
-            look: dict[str, Any] = {
-                "facecolor": "none",
-                "edgecolor": EMBER,
-                "linewidth": 1.0,
-                "linestyle": (0, (4, 2)),
-                "alpha": 0.6,
-            }
-            axes.add_collection(PolyCollection([outline], hatch=hatch, zorder=1.4, **look))
+            colour, line, hatch = AREA_LOOKS[look]
+            patch = PolyCollection([outline], facecolor="none", edgecolor=colour, linewidth=1.0, linestyle=line,
+                                   alpha=0.6, hatch=hatch, zorder=1.4)  # fmt: skip
+            axes.add_collection(patch)
 
 
 def draw_fighter(

@@ -30,6 +30,9 @@ SQUARE = 1.4
 WHOLE, HALF = 120, 62
 """Letters in a line of a title over a whole figure, and over half of one."""
 
+LETTER = 0.0075
+"""How much of an arena's width a letter of a label takes."""
+
 CROWDED = 0.011
 """How much of a figure's time a letter takes: what stands closer is written below, or once."""
 
@@ -73,9 +76,10 @@ def draw_paths(chronicle: Chronicle, axes: Axes, view: View, *, numbers: bool = 
     seats = [event for event in chronicle.events if isinstance(event, Entered)]
     courses = [flights.course(released) for released in flights.released]
     heads = [_head(plan, chronicle, entered) for entered in seats]
+    labels = _Labels(float(view.flat(plan.low)[0]), float(view.flat(plan.high)[0]))
     draw_stage(plan, axes, view, np.vstack([*courses, *heads]) if courses or heads else np.empty((0, 3)))
     for index, entered in enumerate(seats):
-        _fighter(chronicle, plan, axes, view, entered, seat_look(index)[0])
+        _fighter(chronicle, plan, axes, view, entered, seat_look(index)[0], labels)
     for prop in plan.props:
         _prop(chronicle, plan, axes, view, prop)
     draw_flights(flights, axes, view, numbers=numbers)
@@ -98,17 +102,37 @@ def _head(plan: Plan, chronicle: Chronicle, entered: Entered) -> np.ndarray:
     return places[[places[:, 2].argmax()]] + (0, 0, fighter.height if fighter else 0.0)
 
 
-def _fighter(chronicle: Chronicle, plan: Plan, axes: Axes, view: View, entered: Entered, colour: str) -> None:
+class _Labels:
+    """Where the labels under fighters go: none over another, and none out of the picture."""
+
+    def __init__(self, low: float, high: float) -> None:
+        self.low = low
+        self.high = high
+        self.taken: list[tuple[float, float, int]] = []
+
+    def place(self, across: float, letters: int) -> tuple[str, int]:
+        """How a label at a place is aligned, and in which row below the fighter it stands."""
+        wide = LETTER * letters * (self.high - self.low)
+        aligned = "left" if across - wide / 2 < self.low else "right" if across + wide / 2 > self.high else "center"
+        first = across - {"left": 0.0, "center": wide / 2, "right": wide}[aligned]
+        row = 0
+        while any(row == at and first < b and a < first + wide for a, b, at in self.taken):
+            row += 1
+        self.taken.append((first, first + wide, row))
+        return aligned, row
+
+
+def _fighter(
+    chronicle: Chronicle, plan: Plan, axes: Axes, view: View, entered: Entered, colour: str, labels: _Labels
+) -> None:
     fighter = plan.fighter(entered.fighter)
     if fighter is None:
         return
-    tracks, lift = chronicle.tracks, plan.plane.lift
-    seat = tracks.seats.index(entered.seat or "")
-    walked = tracks.positions[tracks.alive[:, seat], seat]
+    lift = plan.plane.lift
     heading = lift(entered.facing)[:2]
     position = lift(entered.position)
     outlines = draw_fighter(plan, axes, view, fighter.id, at_rest(plan, fighter, position, heading), colour)
-    if len(walked) and np.ptp(walked, axis=0).max() > 0.0:
+    for walked in _ways(chronicle, entered.seat or ""):
         way = view.flat([lift(place) for place in walked.tolist()])
         axes.plot(*way.T, color=colour, linewidth=1.2, linestyle=":", zorder=2)
     across, _ = view.flat(position)
@@ -117,18 +141,32 @@ def _fighter(chronicle: Chronicle, plan: Plan, axes: Axes, view: View, entered: 
         if view is FROM_SIDE
         else min(float(outline[:, 1].min()) for outline in outlines.values())
     )
+    named, fate = f"{entered.seat} ({entered.fighter})", _fate(chronicle, entered)
+    aligned, row = labels.place(float(across), max(len(named), len(fate)))
     axes.annotate(
-        f"{entered.seat} ({entered.fighter})\n{_fate(chronicle, entered)}",
+        f"{named}\n{fate}",
         (float(across), float(foot)),
-        (0, -7),
+        (0, -7 - 27 * row),
         textcoords="offset points",
-        ha="center",
+        ha=aligned,
         va="top",
         color=colour,
         fontsize=9,
         zorder=6,
         bbox={"facecolor": PAPER, "alpha": 0.7, "edgecolor": "none", "pad": 1},
     )
+
+
+def _ways(chronicle: Chronicle, seat: str) -> list[np.ndarray]:
+    """The ways that a seat's bodies went, one for each life in which it moved."""
+    tracks = chronicle.tracks
+    number = tracks.seats.index(seat)
+    alive = tracks.alive[:, number]
+    stood = [event.tick + 1 for event in chronicle.events if isinstance(event, Respawned) and event.seat == seat]
+    begins = np.searchsorted(tracks.ticks, stood)
+    lives = zip(*(np.split(each, begins) for each in (tracks.positions[:, number], alive)), strict=True)
+    walked = [places[there] for places, there in lives]
+    return [places for places in walked if len(places) and np.ptp(places, axis=0).max() > 0.0]
 
 
 def _prop(chronicle: Chronicle, plan: Plan, axes: Axes, view: View, prop: PropPlan) -> None:
@@ -155,20 +193,24 @@ def draw_health(chronicle: Chronicle, axes: Axes) -> Axes:
     """Each seat's vital pool over time, wounds marked with the shot's number or by what, deaths and respawns too."""
     tracks = chronicle.tracks
     seats = [event for event in chronicle.events if isinstance(event, Entered)]
-    most = 1.0
+    fighters = chronicle.rules.book.fighters
+    most = max(
+        (pool.max for event in seats for pool in fighters[event.fighter].pools.values() if pool.vital), default=1.0
+    )
     starts: list[float] = []
+    names = _Names(most)
     for index, entered in enumerate(seats):
         seat = tracks.seats.index(entered.seat or "")
-        pools = chronicle.rules.book.fighters[entered.fighter].pools
+        pools = fighters[entered.fighter].pools
         vital, pool = next((i, pool) for i, pool in enumerate(pools.values()) if pool.vital)
-        most = max(most, pool.max)
         colour, line = seat_look(index)
         times, values = _health_steps(chronicle, entered, tracks.pools[:, seat, vital])
         axes.plot(times, values, color=colour, linestyle=line, linewidth=2.0, drawstyle="steps-post")
         beside = 6 + 55 * starts.count(values[0])
         starts.append(values[0])
         axes.annotate(entered.seat or "", (times[0], values[0]), (beside, 4), textcoords="offset points", color=colour)
-        _marks(chronicle, axes, entered.seat or "", colour, pool.max if pool.start is None else pool.start)
+        start = pool.max if pool.start is None else pool.start
+        _marks(chronicle, axes, entered.seat or "", colour, start, names)
     unit = "points of the vital pool"
     dress(
         axes,
@@ -182,6 +224,26 @@ def draw_health(chronicle: Chronicle, axes: Axes) -> Axes:
     return axes
 
 
+class _Names:
+    """Where the names of wounds are written: none over another, of any seat."""
+
+    def __init__(self, most: float) -> None:
+        self.tall = 0.05 * most
+        self.written: list[tuple[float, float]] = []
+
+    def place(self, at: tuple[float, float], wide: float) -> int:
+        """How far above its mark, in points, a name so many seconds wide goes."""
+        rows = ((5, 0.0), (-13, -3.2 * self.tall), (17, 2.4 * self.tall), (-25, -5.6 * self.tall))
+        offset, rise = next((row for row in rows if self._is_free(at, row[1], wide)), rows[0])
+        self.written.append((at[0], at[1] + rise))
+        return offset
+
+    def _is_free(self, at: tuple[float, float], rise: float, wide: float) -> bool:
+        return not any(
+            abs(at[0] - time) < wide and abs(at[1] + rise - height) < 1.8 * self.tall for time, height in self.written
+        )
+
+
 def _health_steps(chronicle: Chronicle, entered: Entered, track: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
     """Times and values with a step at each exact wound."""
     times, values = chronicle.tracks.times.tolist(), track.tolist()
@@ -193,20 +255,20 @@ def _health_steps(chronicle: Chronicle, entered: Entered, track: np.ndarray) -> 
     return np.array(times)[order], np.array(values)[order]
 
 
-def _marks(chronicle: Chronicle, axes: Axes, seat: str, colour: str, start: float) -> None:
-    last = (-chronicle.seconds, "", False)
+def _marks(chronicle: Chronicle, axes: Axes, seat: str, colour: str, start: float, names: _Names) -> None:
+    """A seat's wounds, deaths and respawns."""
+    last = (-chronicle.seconds, "")
     for event in chronicle.events:
         if event.seat != seat:
             continue
         if isinstance(event, Wounded):
             axes.plot([event.time], [event.vital_left], marker="o", markersize=5, color=colour)
             spot, text = (event.time, event.vital_left), str(event.shot or event.attack)
-            close = event.time - last[0] < CROWDED * len(text) * chronicle.seconds
-            if not close or text != last[1]:
-                low = close and not last[2]
-                beside = (5, -13 if low else 5)
-                axes.annotate(text, spot, beside, textcoords="offset points", color=INK, fontsize=9)
-                last = (event.time, text, low)
+            wide = CROWDED * len(text) * chronicle.seconds
+            if event.time - last[0] >= wide or text != last[1]:
+                offset = names.place((event.time, event.vital_left), wide)
+                axes.annotate(text, spot, (5, offset), textcoords="offset points", color=INK, fontsize=9)
+                last = (event.time, text)
         elif isinstance(event, Died):
             spot = (event.time, 0.0)
             axes.annotate("✝", spot, (0, -3), textcoords="offset points", ha="center", va="top", color=colour, size=15)

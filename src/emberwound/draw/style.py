@@ -15,6 +15,8 @@ PAPER = "#fbfaf6"
 GROUND = "#d9d2c3"
 EMBER = "#c2410c"
 MISS = "#7d8790"
+CAIRN = "#1b6f8a"
+PEARL = "#7a5c00"
 
 SEAT_LOOKS = (
     ("#8a4b08", "-"),

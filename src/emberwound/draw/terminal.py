@@ -16,6 +16,7 @@ if TYPE_CHECKING:
     from rich.console import Console
 
     from emberwound.chronicle import Chronicle
+    from emberwound.chronicle.lives import Life
     from emberwound.chronicle.summary import Summary
     from emberwound.chronicle.telling import Line
     from emberwound.rulebook.reactions import Advantage, ReactionReport
@@ -24,6 +25,8 @@ if TYPE_CHECKING:
     from emberwound.rulebook.timing import AttackTiming, TimedSpan
 
 BAR_CELLS = 10
+TURNS = {"died": "ends", "life_lost": "ends", "eliminated": "ends", "restarted": "begins", "respawned": "begins"}
+"""What ends a life and what begins one."""
 STYLES = {"died": "bold red", "respawned": "green", "refused": "yellow", "interrupted": "yellow"}
 
 
@@ -36,18 +39,29 @@ def show_bout(console: Console, chronicle: Chronicle, lines: Iterable[Line], sum
         Text(bout, style="bold"),
         Text(f"  {chronicle.seconds:g} s at {header.tick_rate} ticks a second, seed {header.seed}"),
     )
-    for part in (story_table(lines), seats_table(summary), shots_line(summary)):
+    parts: list[Table | str] = [story_table(lines), seats_table(summary)]
+    if any(life.end != "alive" for life in summary.lives):
+        parts.append(lives_table(summary))
+    if any(row.counters for row in summary.board):
+        parts.append(board_table(summary))
+    said = [shots_line(summary), *([cues_line(summary)] if summary.cues else [])]
+    for part in (*parts, "\n".join(said)):
         console.print(part)
         console.print()
 
 
 def story_table(lines: Iterable[Line]) -> Table:
-    """A row for each line of the story, with what is left of the health that was lost."""
+    """A row for each line of the story, with what is left of the health that was lost; a gap where a life ends."""
     table = Table(box=None, show_header=True, header_style="dim", pad_edge=False)
     table.add_column("seconds", justify="right", no_wrap=True)
     table.add_column("what happened")
     table.add_column("health left", no_wrap=True)
+    last = ""
     for line in lines:
+        turn = TURNS.get(line.event, "")
+        if turn != last and (turn == "begins" or last):
+            table.add_row()
+        last = turn
         left = "" if line.left is None or line.most is None else bar(line.left, line.most)
         table.add_row(f"{line.time:.3f}", Text(line.text, style=STYLES.get(line.event, "")), left)
     return table
@@ -65,7 +79,7 @@ def seats_table(summary: Summary) -> Table:
     table = Table(box=None, header_style="dim", pad_edge=False)
     for name in ("seat", "fighter", "end", "health"):
         table.add_column(name, no_wrap=True)
-    for name in ("deaths", "lives", "shots", "swings", "hits"):
+    for name in ("died", "lives", "shots", "swings", "hits"):
         table.add_column(name, justify="right", no_wrap=True)
     for seat in summary.seats:
         table.add_row(
@@ -74,12 +88,63 @@ def seats_table(summary: Summary) -> Table:
             "alive" if seat.alive else "dead" if seat.lives_left == 0 else "waiting",
             bar(seat.vital_left, seat.vital_max),
             str(seat.deaths),
-            "endless" if seat.lives_left is None else str(seat.lives_left),
+            "∞" if seat.lives_left is None else str(seat.lives_left),
             str(seat.shots),
             str(seat.swings),
             str(seat.hits),
         )
     return table
+
+
+def lives_table(summary: Summary) -> Table:
+    """Each life: where it began, from when to when, what it dealt and took, and what ended it."""
+    table = Table(box=None, header_style="dim", pad_edge=False)
+    table.add_column("life of", no_wrap=True)
+    for name in ("no", "from s", "to s"):
+        table.add_column(name, justify="right", no_wrap=True)
+    table.add_column("stood at", no_wrap=True)
+    for name in ("dealt", "taken"):
+        table.add_column(name, justify="right", no_wrap=True)
+    table.add_column("ended by")
+    for life in sorted(summary.lives, key=lambda each: [seat.seat for seat in summary.seats].index(each.seat)):
+        table.add_row(
+            life.seat,
+            str(life.number),
+            f"{life.began:.2f}",
+            "" if life.ended is None else f"{life.ended:.2f}",
+            life.stood_at or "entry",
+            f"{life.dealt:g}",
+            f"{life.taken:g}",
+            _ending(life),
+        )
+    return table
+
+
+def _ending(life: Life) -> str:
+    if life.end != "died":
+        return {"alive": "", "restarted": "the restart", "left": "leaving"}[life.end]
+    what = f"{life.by}'s {life.attack}" if life.by else f"the {life.attack}"
+    return f"{what}, credited to {life.credit}" if life.credit not in (life.by, None) else what
+
+
+def board_table(summary: Summary) -> Table:
+    """All seats by what they count, the best first."""
+    table = Table(box=None, header_style="dim", pad_edge=False)
+    table.add_column("place", justify="right", no_wrap=True)
+    for name in ("seat", "team"):
+        table.add_column(name, no_wrap=True)
+    for name in summary.board[0].counters:
+        table.add_column(name, justify="right", no_wrap=True)
+    for row in summary.board:
+        counters = [f"{value:g}" for value in row.counters.values()]
+        table.add_row(str(row.place), row.seat, row.team or "", *counters, "out" if row.out else "")
+    return table
+
+
+def cues_line(summary: Summary) -> str:
+    """How often each cue was given, and was silent."""
+    said = [f"{cue.cue} {cue.given}" + (f" ({cue.silent} silent)" if cue.silent else "") for cue in summary.cues]
+    return f"cues: {', '.join(said)}"
 
 
 def shots_line(summary: Summary) -> str:

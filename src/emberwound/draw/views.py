@@ -138,9 +138,9 @@ def wall_outline(plan: Plan, wall: int, view: View) -> NDArray[np.float64]:
     return box_outline(shape[SHAPE_A : SHAPE_A + 3], shape[SHAPE_B : SHAPE_B + 3], axes, view)
 
 
-def hazard_outline(plan: Plan, hazard: int, view: View) -> NDArray[np.float64]:
-    """The outline of one of the arena's hazards where it starts; what lies beyond a plane is cut off at the bounds."""
-    shape, kind = plan.tables.hazards[:, hazard], int(plan.tables.hazard_marks[HAZARD_SHAPE, hazard])
+def area_outline(plan: Plan, area: int, view: View) -> NDArray[np.float64]:
+    """The outline of a hazard, checkpoint or pickup, counted in this order; beyond a plane it is cut at the bounds."""
+    shape, kind = plan.tables.hazards[:, area], int(plan.tables.hazard_marks[HAZARD_SHAPE, area])
     a, near = shape[SHAPE_A : SHAPE_A + 3], float(shape[SHAPE_RADIUS])
     if kind == BOX:
         return box_outline(

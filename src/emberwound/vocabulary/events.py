@@ -338,10 +338,14 @@ class CheckpointReached(Event, frozen=True, kw_only=True, tag="checkpoint_reache
 
 
 class PickedUp(Event, frozen=True, kw_only=True, tag="picked_up"):
-    """A seat took a pickup: the points each pool gained, and lives; it is there again on `back_tick`, if ever."""
+    """A seat took a pickup: the points each pool gained, what was counted, and lives.
+
+    It is there again on `back_tick`, if ever. One that would give nothing is left where it is.
+    """
 
     pickup: str
     gained: dict[str, float]
+    counted: dict[str, float]
     lives: int
     lives_left: int | None
     back_tick: int | None
