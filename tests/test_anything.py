@@ -275,6 +275,11 @@ def enter(bout: ew.Bout, luck: random.Random, plane: str, name: str) -> None:
 
 @pytest.mark.parametrize("seed", range(18))
 def test_whatever_is_written_and_pressed_the_promises_hold(seed: int) -> None:
+    check(seed)
+
+
+def check(seed: int, frames: int = 80) -> ew.Chronicle:
+    """Play a random bout, and once more from its middle and from its record; its chronicle."""
     luck = random.Random(seed)
     plane, tick_rate = luck.choice(["side", "top", "full"]), luck.choice([7, 30, 60, 240])
     bout = ew.Bout(ew.Rulebook.parse(book(luck, plane)), arena="pit", tick_rate=tick_rate, seed=seed)
@@ -282,13 +287,13 @@ def test_whatever_is_written_and_pressed_the_promises_hold(seed: int) -> None:
     for number in range(5):
         enter(bout, luck, plane, f"s{number}")
     heard = listeners(bout)
-    play(bout, luck, plane, 80)
+    play(bout, luck, plane, frames)
     fresh = ew.Bout(bout.rules, arena="pit", tick_rate=tick_rate)
     fresh.restore(bout.snapshot())
     state = luck.getstate()
-    play(bout, luck, plane, 80)
+    play(bout, luck, plane, frames)
     luck.setstate(state)
-    play(fresh, luck, plane, 80)
+    play(fresh, luck, plane, frames)
     chronicle = recorder.chronicle()
     assert fresh.digest() == bout.digest() == chronicle.end.digest
     assert to_lines(ew.rerun(chronicle)) == to_lines(chronicle)
@@ -300,6 +305,7 @@ def test_whatever_is_written_and_pressed_the_promises_hold(seed: int) -> None:
             event for event in only(kind, chronicle.events) if seat in (None, event.seat) and by in (None, event.by)
         ]
         assert count == [len(told)], "each listener hears of what it asked for, as often as it occurred"
+    return chronicle
 
 
 Heard = dict[tuple[type[events.Event], str | None, str | None], list[int]]
@@ -345,6 +351,29 @@ def after_death(chronicle: ew.Chronicle) -> None:
             assert event.tick == chronicle.events[-1].tick, "when it is over nothing happens any more"
         if isinstance(event, events.Respawned):
             assert event.crowded or event.moved == 0 or event.moved > 0.29, "moved by a body's breadth or not at all"
+            assert event.crowded or stands_free(chronicle, event)
+
+
+def stands_free(chronicle: ew.Chronicle, stood: events.Respawned) -> bool:
+    """Whether nobody who was there is where a body stands again, and no hazard wounds it at once."""
+    tracks, arena = chronicle.tracks, chronicle.rules.book.arenas["pit"]
+    bodies = [fighter.body for fighter in chronicle.rules.book.fighters.values()]
+    wide, low = 2 * min(body.radius for body in bodies), min(body.height for body in bodies)
+    now = [event for event in chronicle.events if event.tick == stood.tick]
+    gone = {event.seat for event in now if isinstance(event, events.Left)}
+    for number, seat in enumerate(tracks.seats):
+        apart = tracks.positions[stood.tick, number] - stood.position
+        if seat in (stood.seat, "crate") or seat in gone or np.isnan(apart[0]):
+            continue
+        above = 0.0 if arena.plane == "top" else abs(apart[-1])
+        aside = np.hypot(apart[0], 0.0 if arena.plane == "side" else apart[1])
+        if aside < 0.999 * wide and above < low:
+            return False
+    placed = {given.seat for given in chronicle.inputs if given.tick == stood.tick}
+    return stood.seat in placed or not any(
+        isinstance(event, events.Wounded) and event.seat == stood.seat and event.attack in arena.hazards
+        for event in now
+    )
 
 
 def counted(chronicle: ew.Chronicle) -> None:
@@ -364,7 +393,7 @@ def counted(chronicle: ew.Chronicle) -> None:
             assert counter.per_second or event.before == values[seat]
             values[seat] = event.after
         elif isinstance(event, events.Left):
-            assert counter.per_second or event.counters == {"shells": values.pop(seat)}
+            assert counter.per_second or event.counters == {"shells": values.pop(seat, 0.0)}
     cue = chronicle.rules.book.cues["cry"]
     told = [event for event in chronicle.events if isinstance(event, events.Wounded | events.Died | events.Released)]
     hears = {"everyone": "all", "victim": "seat", "striker": "by"}[cue.audience]

@@ -269,8 +269,11 @@ def test_a_seat_that_leaves_takes_all_of_its_own_along_and_makes_room() -> None:
     amber = bout.enter("hewer", seat="amber", at=(4, 0), lives=3)
     run(bout, 0.5)
     reed.order(hold="jab", move=1)
+    heard: list[events.Event] = []
+    bout.on(events.Event, seat=reed)(heard.append)
     reed.leave()
     found = steps(bout, 1)
+    assert heard == [event for event in found if event.seat == "reed"] and isinstance(heard[-1], events.Left)
     assert [(event.seat, event.reason) for event in only(events.BodyRemoved, found)] == [
         ("reed", ew.Reason.OWNER_LEFT)]  # fmt: skip
     assert [event.seat for event in only(events.Left, found)] == ["reed"]
@@ -279,6 +282,7 @@ def test_a_seat_that_leaves_takes_all_of_its_own_along_and_makes_room() -> None:
         reed.order(move=1)
     again = bout.enter("hewer", seat="reed", at=(-3, 0))
     later = run(bout, 1)
+    assert isinstance(heard[-1], events.Left), "who takes the place of a seat has listeners of its own"
     assert [again.lives_left, again.life, again.team, list(again.doing)] == [1, 1, None, []]
     assert not only(events.AttackBegan, later) and list(again.position or ()) == [-3, 0]
     for number in range(10):

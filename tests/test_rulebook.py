@@ -37,6 +37,14 @@ LOB = "shot = { radius = 0.1, speed = 5, muzzle = [0.5, 1.0] }"
 ENTRIES = "[arenas.range.entries]"
 
 
+RANGE = "[arenas.range]\n"
+
+
+def flag(more: str, name: str = "flag") -> str:
+    """A checkpoint at the head of the arena."""
+    return f"{RANGE}checkpoints.{name} = {{ at = [1, 0], radius = 1, {more} }}\n"
+
+
 def strike(hitbox: str) -> str:
     """A strike in the place of a shot."""
     return f"windup = 0.1\nactive = 0.3\nstrike.hitboxes.{hitbox}"
@@ -291,6 +299,25 @@ MISTAKES = {
     (ENTRIES, hazard("at = [0, 1]\nradius = 1\nfatal = true\nrehit_every = 0")): f"arenas.range.hazards.vent.rehit_every: 0; {SECONDS}above 0, up to a million",
     (ENTRIES, hazard("at = [0, 1]\nradius = 1\nfatal = true\nschedule = { on = 1 }")): "arenas.range.hazards.vent.schedule.off: missing; "
     f"required; {SECONDS}above 0, up to a million",
+    (RANGE, flag("order = 1")): "arenas.range.checkpoints.flag.stand: missing; "
+    "required; allowed: [x, z] from the side, [x, y] from the top, [x, y, z] in full; numbers between -1e9 and 1e9",
+    (RANGE, flag("order = 1, stand = [0, 0]") + flag("order = 1, stand = [2, 0]", "mast").removeprefix(RANGE)): "arenas.range.checkpoints.mast.order: 1, as of flag; "
+    "which is further? give each its own",
+    (RANGE, flag("order = 1, stand = [2000, 0]")): "arenas.range.checkpoints.flag.stand: [2000, 0] is outside the arena; "
+    "allowed: [-1000, 0] to [1000, 1000]",
+    (RANGE, RANGE + 'respawn_entry = "lin"\n'): 'arenas.range.respawn_entry: there is no entry of the arena "lin" '
+    "(did you mean 'line'?); known: line, butts",
+    (RANGE, RANGE + 'when_out = "end"\nout_message = "{set} is out"\n'): 'arenas.range.out_message: there is no field of the message "set" '
+    "(did you mean 'seat'?); known: seat, by, attack, arena, life",
+    (RANGE, RANGE + 'out_team = "tide"\n'): 'arenas.range.out_team: "tide"; '
+    'a team decides only with when_out = "end" or "restart"',
+    (RANGE, RANGE + "pickups.shell = { at = [1, 0], radius = 1 }\n"): "arenas.range.pickups.shell: it gives nothing; "
+    "give points of pools, lives, or what is counted",
+    (RANGE, RANGE + "pickups.shell = { at = [1, 0], radius = 1, counts = { shells = 3 } }\n"): "arenas.range.pickups.shell.counts.shells: "
+    'there is no counter "shells"; known: none',
+    ("[settings]", '[settings]\nboard = ["shells"]'): 'settings.board[0]: there is no counter "shells"; known: none',
+    ("seats.amber = {", "seats.amber = { lives = 0,"): "bouts.drill.seats.amber.lives: 0; "
+    'allowed: a whole number from 1 up to 100000, or "endless"',
 }  # fmt: skip
 
 

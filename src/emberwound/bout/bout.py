@@ -215,7 +215,8 @@ class Bout:
         """A decorator: the function hears of every event of `kind`, when its tick is whole.
 
         `seat` asks for those that befell one seat, `by` for those it did; the seat may enter later. `life` asks for
-        those of that life of the seat alone, up to its death; `once` for the first one alone. `off` ends it.
+        those of that life of the seat alone, up to its death; `once` for the first one alone. `off` ends it, and so
+        does the leaving of the seat.
         Raises BoutError for what is no type of event, and for a life without a seat or already over.
         """
         if not (isinstance(kind, type) and issubclass(kind, Event)):

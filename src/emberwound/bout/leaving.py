@@ -33,8 +33,7 @@ def _leave(world: World, seat: int) -> None:
         attacks.abandon(world, row, Reason.OWNER_LEFT)
         afflictions.end_all(world, row, Reason.OWNER_LEFT, world.counts[TICK] / world.plan.tick_rate)
         bodies.remove(world, row, Reason.OWNER_LEFT)
-    if block.timers[DUE_ENTER][seat] == NEVER:
-        world.emit(Left, seat=world.names[seat], counters=counters)
+    world.emit(Left, seat=world.names[seat], counters=counters)
     _forget(world, seat)
 
 

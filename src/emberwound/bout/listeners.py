@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from typing import TYPE_CHECKING, Any, Protocol
 
 from emberwound.vocabulary.errors import ListenerError
-from emberwound.vocabulary.events import Died
+from emberwound.vocabulary.events import Died, Left
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Sequence
@@ -49,23 +49,30 @@ class Listener:
         )
 
 
+def _is_last_for(listener: Listener, event: Event, life: int) -> bool:
+    """Whether nothing that a listener asked for can come after an event."""
+    if isinstance(event, Died):
+        return listener.seat == event.seat and listener.life == life
+    return isinstance(event, Left) and event.seat in (listener.seat, listener.by)
+
+
 def tell(
     listeners: Sequence[Listener], events: Sequence[Event], life_of: Callable[[Event], int]
 ) -> ListenerError | None:
     """Tell every listener of every event it wants, in order of events, then of asking; the first error, if any.
 
     `life_of` gives the number of the life of its seat that an event befell. What listens for one life is over with
-    that life's death.
+    that life's death, and what listens for a seat or what it does is over when the seat has left.
     """
     failed: tuple[Listener, Event, Exception] | None = None
     for event in events:
         life = life_of(event)
         for listener in tuple(listeners):
-            ends = isinstance(event, Died) and listener.seat == event.seat and listener.life == life
+            ends = _is_last_for(listener, event, life)
             if not listener.wants(event, life):
                 listener.over |= ends
                 continue
-            listener.over = ends or listener.once
+            listener.over |= ends or listener.once
             try:
                 listener.function(event)
             except Exception as raised:  # noqa: BLE001 (whatever it was, the others must still hear)

@@ -44,7 +44,7 @@ class Entered(Event, frozen=True, kw_only=True, tag="entered"):
 class Left(Event, frozen=True, kw_only=True, tag="left"):
     """A seat left the bout; what it counted, the seconds of its last life included.
 
-    One that leaves before its first tick was never there, and neither entered nor left.
+    Of one that leaves before its first tick nothing else is told.
     """
 
     counters: dict[str, float]
