@@ -10,12 +10,14 @@ from matplotlib.collections import PolyCollection
 from matplotlib.patches import Circle, Rectangle
 
 import emberwound as ew
-from conftest import range_rules
+from conftest import only, range_rules
 from emberwound import events
+from emberwound.chronicle.lives import lives_of
 from emberwound.draw.arena import draw_arena
 from emberwound.draw.attack import draw_attack
 from emberwound.draw.files import to_bytes
 from emberwound.draw.limp import draw_limp
+from emberwound.draw.lives import draw_lives
 from emberwound.draw.shots import draw_shots, draw_strip
 from emberwound.draw.story import draw_story
 
@@ -199,3 +201,38 @@ def test_the_arena_shows_its_hazards(saltglass: ew.Rulebook) -> None:
     outlines = [path.vertices for each in place.collections for path in each.get_paths()]
     tide = next(np.asarray(each) for each in outlines if np.asarray(each)[:, 0].min() == 20.0)
     assert tide[:, 0].max() == 22.0, "up to the bounds"
+
+
+def test_lives_are_told_and_drawn_with_how_each_ended(saltglass: ew.Rulebook) -> None:
+    chronicle = ew.run(saltglass, "passage")
+    lives = lives_of(chronicle.events, chronicle.header.tick_rate)
+    died = only(events.Died, chronicle.events)
+    ended = sorted((life.ended, life.seat, life.number, life.credit) for life in lives if life.end == "died")
+    assert ended == sorted((event.time, event.seat, event.life, event.credit) for event in died)
+    assert sum(life.taken for life in lives) == sum(event.amount for event in only(events.Wounded, chronicle.events))
+    assert sum(life.kills for life in lives) == sum(event.credit is not None for event in died)
+    (restart,) = only(events.Restarted, chronicle.events)
+    assert {life.ended for life in lives if life.end == "restarted"} == {restart.time}
+    assert all(life.ended is None for life in lives if life.end == "alive")
+    sheet = draw_lives(chronicle)
+    lanes, left, score = sheet.axes
+    assert lanes.get_title(loc="left") == f"{len(lives)} lives of 5 seats, {len(died)} deaths, 1 restart"
+    assert [label.get_text().split("\n")[0] for label in lanes.get_yticklabels()] == list(chronicle.tracks.seats)
+    marks = [text.get_text() for text in lanes.texts]
+    assert marks.count("✝ the brine → reed") == 1 and marks.count("⚑ mid_cairn") == 1
+    assert sum(mark.startswith("✝") for mark in marks) == len(died)
+    steps = {line.get_label(): line.get_ydata() for line in left.get_lines()}
+    amber = [round(float(value)) for value in np.asarray(steps["amber"])]
+    assert [value for value, last in zip(amber, [None, *amber], strict=False) if value != last] == [2, 1, 0, 2, 3]
+    told = {text.get_text() for text in score.texts}
+    assert told == {f"{row.seat} {row.counters['pearls']:g}" for row in chronicle.end.board}
+
+
+def test_lives_are_drawn_without_counters_lives_or_anybody(saltglass: ew.Rulebook) -> None:
+    bare = saltglass.edit({"counters": None, "settings.board": None, "arenas.saltway.pickups.pearl": None})
+    bout = ew.Bout(bare, arena="saltway")
+    recorder = ew.Recorder(bout)
+    assert len(draw_lives(recorder.chronicle()).axes) == 2
+    bout.enter("wader", at="ford", lives="endless")
+    bout.advance(0.5)
+    assert len(draw_lives(recorder.chronicle()).axes) == 2

@@ -55,6 +55,11 @@ def draw_lives(chronicle: Chronicle) -> Figure:
     return sheet
 
 
+def _last(chronicle: Chronicle) -> float:
+    """Where the time of the figure ends."""
+    return max(chronicle.seconds, 1.0 / chronicle.header.tick_rate)
+
+
 def _counter(chronicle: Chronicle) -> str | None:
     """The counter that the board goes by first, or the first there is."""
     book = chronicle.rules.book
@@ -75,7 +80,7 @@ def draw_lanes(chronicle: Chronicle, seats: Sequence[Entered], axes: Axes) -> Ax
     said += f", {restarts} {'restart' if restarts == 1 else 'restarts'}" if restarts else ""
     axes.set_yticks(list(lanes.values()), [_named(entered) for entered in seats])
     axes.set_ylim(-0.55, max(len(seats) - 0.3, highest + 0.3))
-    axes.set_xlim(0, chronicle.seconds)
+    axes.set_xlim(0, _last(chronicle))
     dress(axes, said, "time (s)", "", KEY)
     return axes
 
@@ -170,9 +175,10 @@ def draw_lives_left(chronicle: Chronicle, seats: Sequence[Entered], axes: Axes) 
         most = max(most, *lives)
     axes.set_yticks(range(most + 1))
     axes.set_ylim(-0.4, most + 0.4)
-    axes.set_xlim(0, chronicle.seconds)
-    axes.legend(loc="lower left", bbox_to_anchor=(-0.02, 0.98), ncols=5, fontsize=9, frameon=False, handlelength=2.6,
-                columnspacing=1.0, labelcolor="linecolor")  # fmt: skip
+    axes.set_xlim(0, _last(chronicle))
+    if axes.get_lines():
+        axes.legend(loc="lower left", bbox_to_anchor=(-0.02, 0.98), ncols=5, fontsize=9, frameon=False,
+                    handlelength=2.6, columnspacing=1.0, labelcolor="linecolor")  # fmt: skip
     dress(axes, "Lives left, the body in play among them", "time (s)", "lives", " ")
     return axes
 
@@ -208,6 +214,6 @@ def draw_scores(chronicle: Chronicle, seats: Sequence[Entered], axes: Axes, coun
         last = max(value, last + 0.075 * (high - low))
         axes.annotate(f"{seat} {value:g}", (chronicle.seconds, value), (1.01, last), color=colour, fontsize=9,
                       textcoords=axes.get_yaxis_transform(), va="center", annotation_clip=False)  # fmt: skip
-    axes.set_xlim(0, chronicle.seconds)
+    axes.set_xlim(0, _last(chronicle))
     dress(axes, f"What is counted: {counter}", "time (s)", counter, " ")
     return axes
