@@ -12,6 +12,7 @@ import pytest
 import emberwound as ew
 from conftest import emberwound, only, steps
 from emberwound import events
+from emberwound.sound import SAMPLE_RATE, mix
 
 if TYPE_CHECKING:
     from pathlib import Path
@@ -211,6 +212,14 @@ def test_ten_hits_in_a_second_are_heard_as_ten(cue: str, heard: int, tmp_path: P
         track = np.frombuffer(file.readframes(file.getnframes()), "<i2") / 32767.0
     assert len(track) >= rate and 0.1 < np.abs(track).max() <= 1.0
     assert onsets(track, rate) == heard
+
+
+@pytest.mark.parametrize("bout", ["crossing", "vent", "ledge", "pans", "yard", "passage"])
+def test_every_hit_of_the_demo_is_heard(saltglass: ew.Rulebook, bout: str) -> None:
+    others = {f"cues.{name}": None for name in saltglass.book.cues if name != "clang"}
+    chronicle = ew.run(saltglass.edit({**others, "cues.clang.gap": 0, "cues.clang.most": 16}), bout)
+    hits = [event for event in only(events.Wounded, chronicle.events) if event.amount >= 1]
+    assert onsets(mix(chronicle), SAMPLE_RATE) == len(hits) > 1
 
 
 def test_what_cannot_be_written_as_sound_says_so(tmp_path: Path) -> None:
