@@ -204,7 +204,7 @@ class _Teller:
             team = " for all its team" if event.whole_team else ""
             return f"{event.seat} reaches {event.checkpoint}{team}"
         if isinstance(event, PickedUp):
-            gains = [f"{points:g} {pool}" for pool, points in event.gained.items() if points]
+            gains = [f"{points:.3g} {pool}" for pool, points in event.gained.items() if points]
             gains += [f"{points:g} {counter}" for counter, points in event.counted.items()]
             gains += [f"{event.lives} {'life' if event.lives == 1 else 'lives'}"] if event.lives else []
             return f"{event.seat} takes {event.pickup}: {', '.join(gains)}"
