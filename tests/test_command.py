@@ -164,9 +164,9 @@ def test_run_gives_json_that_agrees_with_the_chronicle(tmp_path: Path, saltglass
         ),
         (
             ["run", "SALT", "pans", "--out", "typo.toml"],
-            "--out typo.toml: File exists; name a folder that can be written",
+            "typo.toml: File exists; name a folder that can be written",
         ),
-        (["demo", "--out", "/proc/nowhere"], "--out /proc/nowhere: No such file or directory"),
+        (["demo", "--out", "/proc/nowhere"], "/proc/nowhere: No such file or directory"),
         (["demo", "--sed", "3"], "No such option: --sed"),
         (["run", "SALT", "--seed", "-3"], "Invalid value for '--seed'"),
         (["draw", "arena", "SALT", "yrad"], "there is no arena 'yrad' (did you mean 'yard'?)"),

@@ -280,6 +280,7 @@ def test_a_seat_that_leaves_takes_all_of_its_own_along_and_makes_room() -> None:
     assert bout.seats == (amber,) and amber.lives_left == 4
     with pytest.raises(ew.BoutError, match="seat 'reed' has left the bout"):
         reed.order(move=1)
+    assert repr(reed) == "<Seat reed: left the bout>"
     again = bout.enter("hewer", seat="reed", at=(-3, 0))
     later = run(bout, 1)
     assert isinstance(heard[-1], events.Left), "who takes the place of a seat has listeners of its own"

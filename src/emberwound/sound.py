@@ -35,7 +35,7 @@ LONGEST = 3600.0
 
 def check_wav(rules: Rulebook, file: Path) -> None:
     """Raise OutputError for a rulebook without sounds, and for a file of another sort."""
-    if file.suffix != ".wav":
+    if file.suffix.lower() != ".wav":
         raise OutputError(f"--wav {file}: sounds are written as .wav; got {file.suffix or 'no suffix'!r}")
     if not any(cue.medium == "sound" for cue in rules.book.cues.values()):
         raise OutputError(f'{rules.source}: no cue is a sound; give it one, such as [cues.hit] with on = ["wounded"]')
@@ -63,7 +63,8 @@ def tone(pitch: float, seconds: float, strength: float, *, until: float | None =
     """One stroke of a pitch in hertz, shape (samples,); cut short at `until`, counted from its start."""
     lasts = seconds if until is None else min(seconds, until)
     times = np.arange(max(round(lasts * SAMPLE_RATE), 1)) / SAMPLE_RATE
-    wave_form = sum(loud * np.sin(2.0 * np.pi * times * pitch * share) for share, loud in PARTIALS)
+    heard = [(share, loud) for share, loud in PARTIALS if pitch * share < SAMPLE_RATE / 2]
+    wave_form = sum((loud * np.sin(2.0 * np.pi * times * pitch * share) for share, loud in heard), np.zeros(len(times)))
     rises = np.minimum(times / RISE, 1.0)
     fades = np.exp2(-HALVINGS * times / seconds)
     stops = np.clip((lasts - times) / RISE, 0.0, 1.0)

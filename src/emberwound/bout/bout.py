@@ -170,7 +170,7 @@ class Bout:
             fighter=fighter,
             at=where,
             facing=None if facing is None else checks.facing(facing, plan, foe=False),
-            lives=None if lives in ("endless", None) else checks.count("lives", lives, 1, MOST_LIVES),
+            lives=checks.lives(lives, MOST_LIVES),
             team=None if team is None else checks.called("team", team),
         )
         take(self._world, given)

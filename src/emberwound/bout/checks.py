@@ -103,6 +103,15 @@ def count(what: str, value: object, low: int, high: int) -> int:
     return value
 
 
+def lives(value: object, most: int) -> int | None:
+    """A number of lives; None for lives without end."""
+    if value is None or value == "endless":
+        return None
+    if isinstance(value, bool) or not isinstance(value, int) or not 1 <= value <= most:
+        raise BoutError(f'lives: give a whole number from 1 to {most}, or "endless"; got {value!r}')
+    return value
+
+
 def said(numbers: Sequence[float]) -> str:
     """A point in few letters."""
     return f"({', '.join(f'{each:g}' for each in numbers)})"

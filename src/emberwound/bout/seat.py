@@ -324,4 +324,6 @@ class Seat:
         return hash((id(self._world), self._number))
 
     def __repr__(self) -> str:
+        if self._world.names[self._number] != self.name:
+            return f"<Seat {self.name}: left the bout>"
         return f"<Seat {self.name}: {self.fighter}, {'alive' if self.alive else 'dead'}>"

@@ -135,4 +135,4 @@ def ready_folder(folder: Path) -> Path:
         with tempfile.TemporaryFile(dir=folder):
             return folder
     except OSError as error:
-        raise OutputError(f"--out {folder}: {error.strerror}; name a folder that can be written") from None
+        raise OutputError(f"{folder}: {error.strerror}; name a folder that can be written") from None

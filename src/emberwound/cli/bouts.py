@@ -78,6 +78,7 @@ def _run(
     name = choose("bout", bout, rules.book.bouts, rules.source)
     if wav is not None:
         check_wav(rules, wav)
+        ready_folder(wav.parent)
     folder = ready_folder(out)
     with progress_bar(f"running {name}") as progress:
         chronicle = run_bout(rules, name, seed=seed, progress=progress)
