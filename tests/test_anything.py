@@ -370,10 +370,9 @@ def stands_free(chronicle: ew.Chronicle, stood: events.Respawned) -> bool:
         if aside < 0.999 * wide and above < low:
             return False
     placed = {given.seat for given in chronicle.inputs if given.tick == stood.tick}
-    return stood.seat in placed or not any(
-        isinstance(event, events.Wounded) and event.seat == stood.seat and event.attack in arena.hazards
-        for event in now
-    )
+    stung = [event for event in now if isinstance(event, events.Wounded) and event.attack in arena.hazards]
+    at_once = {event.seat for event in stung if event.time <= stood.time + 1e-9}
+    return stood.seat in placed or stood.seat not in at_once
 
 
 def counted(chronicle: ew.Chronicle) -> None:

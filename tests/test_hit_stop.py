@@ -169,3 +169,20 @@ def test_letting_go_counts_at_once_and_the_perfect_moment_waits() -> None:
     found = run(bout, 1)
     (recovered,) = only(events.Recovered, found)
     assert not recovered.guarding
+
+
+@pytest.mark.parametrize("tick_rate", [7, 30, 60])
+def test_a_striker_that_dies_of_its_own_blow_is_stopped_and_gone_without_a_trace(tick_rate: int) -> None:
+    brief = BOOK.replace("speed = 3\nbody", "speed = 3\ncorpse_seconds = 0\nrespawn_seconds = 0.5\nbody", 1)
+    text = brief.format(buffer=0.1, longest=0.5, stop=0.1, push="speed = 3", hew="owner = true")
+    bout = ew.Bout(ew.Rulebook.parse(text.replace("damage = 10", "damage = 900", 1)), arena="yard", tick_rate=tick_rate)
+    amber = bout.enter("hewer", seat="amber", at=(0, 0), lives=9)
+    for _ in range(3):
+        amber.order(press="hew", hold=("roll",))
+        found = run(bout, 3)
+        (died,) = only(events.Died, found)
+        (swing,) = only(events.SwingEnded, found)
+        began = [event.seq for event in only(events.AttackBegan, found) if event.attack == "hew"]
+        assert [swing.cause] == began and swing.touched == 1 and swing.seq > died.seq
+        amber.order(hold=())
+        run(bout, 1)

@@ -25,6 +25,7 @@ from emberwound.bout.block import (
     DUE_PROTECT,
     DUE_PUSH,
     DUE_REACTION,
+    DUE_REMOVE,
     DUE_STAGE,
     DUE_THAW,
     LAY,
@@ -95,6 +96,8 @@ def _put_off(world: World, row: int, ticks: int, thaw: int) -> None:
     for timer in (DUE_STAGE, DUE_REACTION, DUE_PUSH, DUE_PROTECT):
         if block.timers[timer][row] != NEVER:
             block.timers[timer][row] += ticks
+    if marks[BODY_OVER] and block.timers[DUE_REMOVE][row] != NEVER:
+        block.timers[DUE_REMOVE][row] = max(int(block.timers[DUE_REMOVE][row]), int(marks[BODY_OVER]))
     _put_off_afflictions(world, row, ticks)
     _put_off_hitboxes(world, row, ticks, thaw)
     seat = int(marks[FRAME_OWNER]) - 1

@@ -122,6 +122,7 @@ def _die(world: World, slain: Slain) -> Died:
         refuse_for_the_dead(world, seat, press_name(world, seat, kept), slain.time)
     older = bodies.corpse_of(world, seat)
     if older is not None:
+        attacks.abandon(world, older, Reason.NEWER_CORPSE)
         bodies.remove(world, older, Reason.NEWER_CORPSE)
     afflictions.end_all(world, row, Reason.VICTIM_DIED, slain.time)
     bodies.fall(world, row, died)

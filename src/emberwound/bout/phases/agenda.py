@@ -45,7 +45,8 @@ def agenda(world: World) -> None:
     if len(calls) > 1:
         calls.sort(key=lambda call: (call[0], _id(world, *call)))
     for timer, column in calls:
-        _TAKERS[timer](world, column)
+        if timer > DUE_LIFE or _id(world, timer, column):
+            _TAKERS[timer](world, column)
     _script(world, tick)
     world.counts[NEXT_DUE] = world.soonest()
 
