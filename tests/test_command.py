@@ -123,6 +123,7 @@ def test_pictures_are_drawn_from_books_and_chronicles(tmp_path: Path, saltglass_
         (["shots", saltglass_path, "pans", "--out", "pans.svg"], "pans.svg"),
         (["arena", saltglass_path, "saltway"], "emberwound-out/arena-saltway.png"),
         (["lives", saltglass_path, "passage"], "emberwound-out/lives-passage.png"),
+        (["bars", saltglass_path, "yard", "--between", 1, 6, "--tick", 90], "emberwound-out/bars-yard.png"),
         (["lives", "crossing.jsonl", "--out", "lives.svg"], "lives.svg"),
         (["shots", "crossing.jsonl", "--strip", "end", "--shot", 3], "emberwound-out/strip-crossing-3-end.png"),
     ):

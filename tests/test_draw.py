@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
+import re
+from typing import TYPE_CHECKING, Any
 
 import numpy as np
 import pytest
@@ -15,6 +16,7 @@ from emberwound import events
 from emberwound.chronicle.lives import lives_of
 from emberwound.draw.arena import draw_arena
 from emberwound.draw.attack import draw_attack
+from emberwound.draw.bars import draw_bars
 from emberwound.draw.files import to_bytes
 from emberwound.draw.limp import draw_limp
 from emberwound.draw.lives import draw_lives
@@ -236,3 +238,30 @@ def test_lives_are_drawn_without_counters_lives_or_anybody(saltglass: ew.Ruleboo
     bout.enter("wader", at="ford", lives="endless")
     bout.advance(0.5)
     assert len(draw_lives(recorder.chronicle()).axes) == 2
+
+
+def test_bars_are_drawn_true_against_shown_and_as_they_hang(saltglass: ew.Rulebook) -> None:
+    chronicle = ew.run(saltglass, "passage")
+    sheet = draw_bars(chronicle, "amber", between=(7, 13), ticks=[440, 605])
+    life, pane, strip = sheet.axes
+    assert (life.get_title(loc="left"), pane.get_title(loc="left")) == ("life: health as a bar", "pane: glass as a bar")
+    true, shown = (np.asarray(line.get_ydata()) for line in pane.get_lines()[:2])
+    after = 449
+    assert true[after] == pytest.approx(0.6) and true[after] <= shown[after] < true[after] + 0.1
+    assert life.get_xlim() == (7, 13)
+    assert [text for text in texts(strip) if "s" in text] == ["a   7.33 s", "b   10.08 s"]
+    frames = [patch for patch in strip.patches if isinstance(patch, Rectangle) and not patch.get_fill()]
+    assert len(frames) == 3, "a full pane is not drawn; after the vent both are"
+
+
+@pytest.mark.parametrize(
+    ("asked", "says"),
+    [
+        ({"seat": "ambr"}, "there is no seat 'ambr'; known: amber, sorrel, reed"),
+        ({"between": (5, 3)}, "give two times of the bout, from 0 to 41 s; got 5 to 3"),
+        ({"ticks": [5000]}, "tick 5000: give ticks from 1 to 2460"),
+    ],
+)
+def test_bars_that_cannot_be_drawn_say_why(saltglass: ew.Rulebook, asked: dict[str, Any], says: str) -> None:
+    with pytest.raises(ew.OutputError, match=re.escape(says)):
+        draw_bars(ew.run(saltglass, "passage"), **asked)

@@ -12,10 +12,12 @@ from emberwound._version import __version__
 
 if TYPE_CHECKING:
     from emberwound.bout import Bout, Seat, Snapshot
+    from emberwound.bout.following import Camera, Follower
     from emberwound.bout.tumbles import tumble
     from emberwound.chronicle import Chronicle, Recorder, rerun, run
     from emberwound.chronicle.files import load as load_chronicle
     from emberwound.chronicle.files import save as save_chronicle
+    from emberwound.combat.easing import eased, half_life_from_share
     from emberwound.rulebook import Rulebook
     from emberwound.vocabulary import events
     from emberwound.vocabulary.errors import (
@@ -31,9 +33,11 @@ if TYPE_CHECKING:
 __all__ = [
     "Bout",
     "BoutError",
+    "Camera",
     "Chronicle",
     "ChronicleError",
     "EmberwoundError",
+    "Follower",
     "ListenerError",
     "OutputError",
     "Reason",
@@ -43,7 +47,9 @@ __all__ = [
     "Seat",
     "Snapshot",
     "__version__",
+    "eased",
     "events",
+    "half_life_from_share",
     "load_chronicle",
     "rerun",
     "run",
@@ -55,9 +61,11 @@ _ERRORS = "emberwound.vocabulary.errors"
 _HOMES = {
     "Bout": ("emberwound.bout", "Bout"),
     "BoutError": (_ERRORS, "BoutError"),
+    "Camera": ("emberwound.bout.following", "Camera"),
     "Chronicle": ("emberwound.chronicle", "Chronicle"),
     "ChronicleError": (_ERRORS, "ChronicleError"),
     "EmberwoundError": (_ERRORS, "EmberwoundError"),
+    "Follower": ("emberwound.bout.following", "Follower"),
     "ListenerError": (_ERRORS, "ListenerError"),
     "OutputError": (_ERRORS, "OutputError"),
     "Reason": ("emberwound.vocabulary.reasons", "Reason"),
@@ -66,6 +74,8 @@ _HOMES = {
     "RulebookError": (_ERRORS, "RulebookError"),
     "Seat": ("emberwound.bout", "Seat"),
     "Snapshot": ("emberwound.bout", "Snapshot"),
+    "eased": ("emberwound.combat.easing", "eased"),
+    "half_life_from_share": ("emberwound.combat.easing", "half_life_from_share"),
     "load_chronicle": ("emberwound.chronicle.files", "load"),
     "rerun": ("emberwound.chronicle", "rerun"),
     "run": ("emberwound.chronicle", "run"),

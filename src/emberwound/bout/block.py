@@ -242,6 +242,8 @@ class Block:
         self.shape_marks = wholes("shape_marks")
         self.volumes, self.volume_marks = reals("volumes"), wholes("volume_marks")
         self.again, self.taken = reals("again"), reals("taken")[0]
+        self.bar_gaps, self.bar_since = reals("bar_gaps"), wholes("bar_since")
+        self.trail_gaps, self.trail_since = reals("trail_gaps"), wholes("trail_since")
         self.cues, self.cue_numbers = reals("cues"), wholes("cue_numbers")[0]
         self.cue_ready, self.cue_draws = reals("cue_ready")[0], wholes("cue_draws")[0]
         self.shapes[:, self.first_wall :] = plan.tables.wall_shapes
@@ -287,6 +289,10 @@ def _layout(plan: Plan, lingering: int) -> dict[str, tuple[np.dtype[Any], int, i
         "volume_marks": (whole, VOLUME_MARKS, volumes),
         "again": (real, groups, plan.max_seats),
         "taken": (real, 1, len(plan.pickups)),
+        "bar_gaps": (real, plan.most_bars, bodies),
+        "bar_since": (whole, plan.most_bars, bodies),
+        "trail_gaps": (real, plan.most_bars, bodies),
+        "trail_since": (whole, plan.most_bars, bodies),
         "cues": (real, CUE_ROWS, heard),
         "cue_numbers": (whole, 1, heard),
         "cue_ready": (real, 1, sum(cue.lanes for cue in plan.cues)),

@@ -385,7 +385,7 @@ def remove(world: World, row: int, reason: Reason) -> None:
         world.counts[LIMP] -= 1
     if world.plan.most_points:
         block.limp[:, row * world.plan.most_points : (row + 1) * world.plan.most_points] = 0.0
-    rows = (block.row_counts, block.row_times)
+    rows = (block.row_counts, block.row_times, block.bar_gaps, block.bar_since, block.trail_gaps, block.trail_since)
     pooled = (block.pools, block.pools_since, block.pools_max, block.reacted, block.hurt_by, block.hurt_at)
     for view in (block.bodies, block.body_marks, block.ready, *pooled, *rows):
         view[:, row] = 0

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Any, Literal, TypeVar
 
 import numpy as np
 
-from emberwound.bout import checks
+from emberwound.bout import bars, checks
 from emberwound.bout.block import NEXT_DUE, OVER, SEAT_LIFE, SEATS, SEED, TICK
 from emberwound.bout.cues import CueView, sounding
 from emberwound.bout.inputs import stand_props, take
@@ -28,6 +28,7 @@ from emberwound.vocabulary.orders import Become, Enter, Input, Leave
 if TYPE_CHECKING:
     from collections.abc import Callable, Sequence
 
+    from emberwound.bout.bars import BarView
     from emberwound.plan.script import Script
     from emberwound.rulebook import Rulebook
     from emberwound.vocabulary.orders import Facing
@@ -179,6 +180,13 @@ class Bout:
     def board(self) -> tuple[BoardRow, ...]:
         """All seats with what they count, the best first by the book's `settings.board`."""
         return board(self._world)
+
+    def bars(self, *, smooth: bool = False) -> list[BarView]:
+        """The bars of all bodies as plain values to be drawn, body by body, the lowest bar first.
+
+        `smooth` counts in what `advance` has kept of a tick, so that bars glide between ticks too.
+        """
+        return bars.views(self._world, self._remainder / BILLION if smooth else 0.0)
 
     def cues(self) -> tuple[CueView, ...]:
         """What is to be heard and seen at this moment; each cue's beginning is an event besides."""

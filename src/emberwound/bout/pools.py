@@ -6,6 +6,7 @@ from dataclasses import replace
 from math import ceil
 from typing import TYPE_CHECKING
 
+from emberwound.bout import bars
 from emberwound.bout.block import BODY_RESIZED, CORPSE, TICK
 from emberwound.bout.freezes import local_tick
 from emberwound.combat.pools import refilled, resized, seconds_until
@@ -41,7 +42,7 @@ def resize(world: World, row: int, index: int, maximum: float) -> None:
     sizes[index] = maximum
     block.pools_max[: len(sizes), row] = sizes
     block.body_marks[BODY_RESIZED, row] = 1
-    spend(world, row, before, after)
+    _write(world, row, before, after, bears_of(world, row))
 
 
 def values(world: World, row: int, bears: BodyTerms | None = None) -> list[float]:
@@ -72,8 +73,14 @@ def spend(
     """
     if before == after:
         return []
-    block, tick = world.block, local_tick(world, row)
     bears = bears or bears_of(world, row)
+    if world.plan.most_bars:
+        bars.note(world, row, bears, before, after)
+    return _write(world, row, before, after, bears)
+
+
+def _write(world: World, row: int, before: Sequence[float], after: Sequence[float], bears: BodyTerms) -> list[str]:
+    block, tick = world.block, local_tick(world, row)
     emptied = []
     for index, (old, new) in enumerate(zip(before, after, strict=True)):
         if old == new:

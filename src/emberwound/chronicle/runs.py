@@ -11,6 +11,7 @@ from emberwound.vocabulary.errors import ChronicleError
 if TYPE_CHECKING:
     from collections.abc import Callable
 
+    from emberwound.bout.listeners import Observer
     from emberwound.chronicle.chronicle import Chronicle
     from emberwound.rulebook import Rulebook
 
@@ -43,8 +44,8 @@ def run(
     return recorder.chronicle()
 
 
-def rerun(chronicle: Chronicle) -> Chronicle:
-    """The same bout again, from the recorded rules, seed and inputs alone.
+def rerun(chronicle: Chronicle, watch: Observer | None = None) -> Chronicle:
+    """The same bout again, from the recorded rules, seed and inputs alone; an observer may watch it.
 
     Raises ChronicleError for a record that does not start at the bout's first tick.
     """
@@ -59,6 +60,8 @@ def rerun(chronicle: Chronicle) -> Chronicle:
     else:
         bout = Bout.scripted(rules, header.script, seed=header.seed, tick_rate=header.tick_rate)
     recorder = Recorder(bout)
+    if watch is not None:
+        bout.watch(watch)
     told = [each for each in chronicle.inputs if each.source == "host"]
     for given in told:
         while bout.tick < min(given.tick, chronicle.end.ticks):

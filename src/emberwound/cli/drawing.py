@@ -81,6 +81,30 @@ def lives(
 
 
 @draw.command()
+def bars(
+    source: Annotated[Path, typer.Argument(help="A rulebook (.toml) or a chronicle (.jsonl).", metavar="SOURCE")],
+    bout: Annotated[str | None, typer.Argument(help="A bout of the rulebook; may be left out if it has one.")] = None,
+    seat: Annotated[str | None, typer.Option(help="Whose bars; those of the most wounded if left out.")] = None,
+    between: Annotated[
+        tuple[float, float] | None, typer.Option(help="From which second to which.", metavar="FROM TO")
+    ] = None,
+    tick: Annotated[
+        list[int] | None, typer.Option(help="A tick at which the bars are shown; repeat it.", min=1)
+    ] = None,
+    out: Out = None,
+) -> None:
+    """Draw the bars of a seat in a run: true against shown over time, the trail, and the bars at moments."""
+    from emberwound.cli.choosing import bout_of
+    from emberwound.draw.bars import draw_bars
+    from emberwound.draw.files import write_figure
+
+    chronicle = bout_of(source, bout)
+    name = chronicle.header.script or chronicle.header.arena
+    figure = draw_bars(chronicle, seat, between=between, ticks=tick)
+    typer.echo(f"written: {write_figure(figure, out or FOLDER / f'bars-{name}.png')}")
+
+
+@draw.command()
 def attack(
     book: Annotated[Path, typer.Argument(help="A rulebook, a TOML file.", metavar="BOOK")],
     attack: Annotated[str, typer.Argument(help="One of its attacks.")],

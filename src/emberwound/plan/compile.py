@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING
 
 from emberwound.combat.terms import HurtboxTerms, WoundTerms
 from emberwound.plan.attacks import AttackMaker
+from emberwound.plan.bars import bar_plans
 from emberwound.plan.cues import cue_plans
 from emberwound.plan.hazards import area_tables, checkpoint_plan, hazard_plan, pickup_plan
 from emberwound.plan.hitboxes import Hitboxes
@@ -125,6 +126,7 @@ class _Compiler:
             most_attacks=max((len(each.attacks) for each in fighters), default=0),
             most_pierced=max((each.pierce for each in launches), default=0),
             most_points=max((len(each.limp.names) for each in fighters if each.limp), default=0),
+            most_bars=max((len(each.bars) for each in fighters), default=0),
             most_reactions=max((len(each.reactions) for each in fighters), default=0),
             most_hitboxes=max((len(each.strike.hitboxes) for each in attacks if each.strike), default=0),
         )
@@ -159,6 +161,7 @@ class _Compiler:
             limp=limp_plan(fighter, self.plane),
             death_blast=list(self.book.blasts).index(fighter.death_blast) if fighter.death_blast else -1,
             resistance=resistance_terms(fighter, self.times.frame_rate),
+            bars=bar_plans(self.book, fighter, self.plane),
         )
 
     def affliction(self, name: str, table: Affliction) -> AfflictionPlan:

@@ -324,6 +324,38 @@ class LimpPlan:
 
 
 @dataclass(frozen=True, slots=True)
+class BarPlan:
+    """A bar over a fighter's head: which pool, where it stands in the stack, how it looks, and how it follows.
+
+    `bottom` is above the feet (from the top: beyond the body), times in seconds; `up` and `down` are the half-lives
+    of rising and falling. `shades` are (share, red, green, blue, pattern), the lowest first.
+    """
+
+    name: str
+    pool: int
+    pool_name: str
+    style: str
+    width: float
+    height: float
+    bottom: float
+    outline: float
+    outline_colour: str
+    step: float
+    symbols: tuple[str, str]
+    segment: float | None
+    show: str
+    show_seconds: float
+    up: float
+    down: float
+    trails: bool
+    trail_delay: float
+    trail_half_life: float
+    shades: tuple[tuple[float, int, int, int, str], ...]
+    ramp: bool
+    text: str
+
+
+@dataclass(frozen=True, slots=True)
 class FighterPlan:
     """A fighter or a prop: its id, what it bears, hurtboxes, attacks by slot, postures by number, times in ticks.
 
@@ -358,6 +390,7 @@ class FighterPlan:
     slowing: float
     limp: LimpPlan | None
     resistance: ResistanceTerms | None
+    bars: tuple[BarPlan, ...]
 
     @property
     def rest_pose(self) -> int:
@@ -457,6 +490,7 @@ class Plan:
     most_attacks: int
     most_pierced: int
     most_hitboxes: int
+    most_bars: int
     most_reactions: int
     most_points: int
 

@@ -2,16 +2,35 @@
 
 from __future__ import annotations
 
+import re
 from dataclasses import dataclass
 from decimal import Decimal
 from typing import Annotated, Any
 
-from pydantic import BeforeValidator, Field, PlainSerializer, PlainValidator
+from pydantic import AfterValidator, BeforeValidator, Field, PlainSerializer, PlainValidator
 
 from emberwound.vocabulary.clock import Duration
 
 LIMIT = 1e9
 """No number of a rulebook is larger: beyond it, sums with small lengths lose their digits."""
+
+
+COLOURS = {
+    "ember": "#c2410c",
+    "amber": "#b45309",
+    "pearl": "#7a5c00",
+    "moss": "#3f7d3a",
+    "glass": "#1b6f8a",
+    "dusk": "#5b3f8c",
+    "rose": "#a3315e",
+    "ink": "#26313b",
+    "stone": "#7d8790",
+    "sand": "#d9d2c3",
+    "paper": "#fbfaf6",
+}
+"""The colours that a rulebook may name."""
+
+HEX = re.compile("#[0-9a-fA-F]{6}")
 
 
 @dataclass(frozen=True, slots=True)
@@ -30,6 +49,12 @@ class Allowed:
 
 def _float_of_decimal(value: Any) -> Any:
     return float(value) if isinstance(value, Decimal) else value
+
+
+def _known_colour(value: str) -> str:
+    if value not in COLOURS and not HEX.fullmatch(value):
+        raise ValueError("no such colour")
+    return value
 
 
 def _duration(value: Any) -> Duration:
@@ -116,6 +141,11 @@ Name = Annotated[
     Allowed("allowed: a letter, then letters, digits, '_' and '-', at most 60 in all"),
 ]
 Text = Annotated[str, Field(strict=True, max_length=200), Allowed("allowed: a text of at most 200 letters")]
+Colour = Annotated[
+    str,
+    AfterValidator(_known_colour),
+    Allowed(f'allowed: "#rrggbb", or one of {", ".join(COLOURS)}'),
+]
 Truth = Annotated[bool, Field(strict=True), Allowed("allowed: true or false")]
 
 

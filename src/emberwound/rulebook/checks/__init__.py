@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING, Any
 
 from emberwound.rulebook.checks.arenas import check_arena
 from emberwound.rulebook.checks.attacks import check_affliction, check_attack
+from emberwound.rulebook.checks.bars import check_bar
 from emberwound.rulebook.checks.blasts import check_blast
 from emberwound.rulebook.checks.bouts import check_bout
 from emberwound.rulebook.checks.cues import check_cue
@@ -49,6 +50,7 @@ def crosscheck(raw: dict[str, Any], file: str, steps: Sequence[str] = ()) -> lis
         ("afflictions", check_affliction),
         ("arenas", check_arena),
         ("cues", check_cue),
+        ("bars", check_bar),
         ("bouts", check_bout),
     )
     for section, check in sections:

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from math import cos, radians, sin
-from string import Formatter
 from typing import TYPE_CHECKING, Any
 
 from emberwound.rulebook.checks.hazards import check_hazard
@@ -63,15 +62,7 @@ def _out(found: Findings, key: Key, arena: dict[str, Any]) -> None:
     if "out_team" in arena and arena.get("when_out", "go_on") not in ("end", "restart"):
         allowed = 'a team decides only with when_out = "end" or "restart"'
         found.report((*key, "out_team"), f'"{arena["out_team"]}"', allowed)
-    message = arena.get("out_message", "")
-    try:
-        fields = [field for _, field, _, _ in Formatter().parse(message) if field is not None]
-    except (ValueError, TypeError):
-        found.report((*key, "out_message"), f'"{message}"', "a brace that is meant is written twice: {{ or }}")
-        return
-    for field in fields:
-        if field not in MESSAGE_FIELDS:
-            found.unknown((*key, "out_message"), "field of the message", field, MESSAGE_FIELDS)
+    found.placeholders((*key, "out_message"), arena.get("out_message"), "message", MESSAGE_FIELDS)
 
 
 def plane_of(arena: dict[str, Any]) -> str:

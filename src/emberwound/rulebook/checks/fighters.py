@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, Any
 
+from emberwound.rulebook.checks.bars import check_bars_of
 from emberwound.rulebook.checks.limp import check_limp
 from emberwound.rulebook.checks.parts import check_joints, check_shape
 from emberwound.rulebook.checks.reactions import check_reactions
@@ -30,6 +31,7 @@ def check_fighter(found: Findings, name: str) -> None:
         found.report((*key, "pools"), seen, "exactly one pool of a fighter needs vital = true")
     for pool in pools:
         _pool(found, (*key, "pools", pool), table(pools, pool))
+    check_bars_of(found, name, fighter)
     if "route" in fighter:
         _route(found, (*key, "route"), fighter["route"], pools, vital)
     if fighter.get("hurtboxes") == {}:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from decimal import Decimal
+from string import Formatter
 from typing import TYPE_CHECKING, Any
 
 from emberwound.rulebook.outline import Key, dotted
@@ -11,7 +12,7 @@ from emberwound.vocabulary.errors import nearest_name
 from emberwound.vocabulary.problems import Problem
 
 if TYPE_CHECKING:
-    from collections.abc import Iterable
+    from collections.abc import Iterable, Sequence
     from fractions import Fraction
 
 POINTS = {"side": "[x, z]", "top": "[x, y]", "full": "[x, y, z]"}
@@ -41,6 +42,21 @@ class Findings:
         for index, name in enumerate(names):
             if name in names[:index]:
                 self.report((*key, index), f'"{name}" for the second time', "each may stand here once")
+
+    def placeholders(self, key: Key, text: Any, what: str, known: Sequence[str]) -> None:
+        """Note what a text would have filled in that is not there, and braces and formats that cannot be read."""
+        if not isinstance(text, str):
+            return
+        try:
+            fields = [field for _, field, _, _ in Formatter().parse(text) if field is not None]
+            if set(fields) <= set(known):
+                text.format_map(dict.fromkeys(known, 1.0) if what == "text" else dict.fromkeys(known, ""))
+        except ValueError:
+            self.report(key, f'"{text}"', "a brace that is meant is written twice: {{ or }}")
+            return
+        for field in fields:
+            if field not in known:
+                self.unknown(key, f"field of the {what}", field, known)
 
     def seconds(self, value: Any) -> Fraction | None:
         """A time in seconds; None when it cannot be read."""

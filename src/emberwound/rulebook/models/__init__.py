@@ -35,6 +35,7 @@ from emberwound.rulebook.models.attacks import (
     Strike,
     Swing,
 )
+from emberwound.rulebook.models.bars import Bar, Shade, Trail
 from emberwound.rulebook.models.blasts import Blast
 from emberwound.rulebook.models.bouts import BoutTable, SeatEntry, TimedOrder
 from emberwound.rulebook.models.cues import Cue
@@ -60,6 +61,7 @@ __all__ = [
     "Area",
     "Arena",
     "Attack",
+    "Bar",
     "Blast",
     "Body",
     "Book",
@@ -99,12 +101,14 @@ __all__ = [
     "Schedule",
     "SeatEntry",
     "Settings",
+    "Shade",
     "Shot",
     "Span",
     "Strike",
     "Swing",
     "Table",
     "TimedOrder",
+    "Trail",
     "Wall",
 ]
 
@@ -118,6 +122,7 @@ class Book(Table):
     props: dict[Name, Prop] = Field(default_factory=dict)
     counters: dict[Name, Counter] = Field(default_factory=dict)
     cues: dict[Name, Cue] = Field(default_factory=dict)
+    bars: dict[Name, Bar] = Field(default_factory=dict)
     afflictions: dict[Name, Affliction] = Field(default_factory=dict)
     blasts: dict[Name, Blast] = Field(default_factory=dict)
     attacks: dict[Name, Attack] = Field(default_factory=dict)

@@ -151,6 +151,7 @@ class Fighter(Physique):
     resistance: Resistance | None = None
     limp: Limp | None = None
     death_blast: Annotated[Name, NameOf("blasts")] | None = None
+    bars: tuple[Annotated[Name, NameOf("bars")], ...] = ()
     labels: tuple[Name, ...] = ()
     takes: dict[Name, NotNegative] = Field(default_factory=dict)
     soak: NotNegative | dict[Name, NotNegative] = 0.0

@@ -1,0 +1,63 @@
+"""The bars of a fighter, compiled."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from emberwound.plan.plan import BarPlan
+from emberwound.rulebook.fields import COLOURS
+
+if TYPE_CHECKING:
+    from emberwound.plan.plane import Plane
+    from emberwound.rulebook.models import Bar, Book, Fighter
+    from emberwound.vocabulary.clock import Duration
+
+TEXTS = {"number": "{value:g} / {max:g}"}
+
+
+def bar_plans(book: Book, fighter: Fighter, plane: Plane) -> tuple[BarPlan, ...]:
+    """A fighter's bars, the first lowest: over its head, or from the top beyond its edge."""
+    plans: list[BarPlan] = []
+    top = fighter.body.height if plane.has_heights else fighter.body.radius
+    for number, name in enumerate(fighter.bars):
+        bar = book.bars[name]
+        top += bar.gap if number else bar.rise
+        plans.append(_bar_plan(name, bar, fighter, top, book.settings.frame_rate))
+        top += bar.size[1]
+    return tuple(plans)
+
+
+def _bar_plan(name: str, bar: Bar, fighter: Fighter, bottom: float, frame_rate: int) -> BarPlan:
+    def seconds(time: Duration) -> float:
+        return float(time.seconds(frame_rate))
+
+    down = seconds(bar.half_life)
+    return BarPlan(
+        name=name,
+        pool=list(fighter.pools).index(bar.pool),
+        pool_name=bar.pool,
+        style=bar.style,
+        width=bar.size[0],
+        height=bar.size[1],
+        bottom=bottom,
+        outline=bar.outline,
+        outline_colour=COLOURS.get(bar.outline_colour, bar.outline_colour),
+        step=bar.step,
+        symbols=bar.symbols,
+        segment=bar.segment,
+        show=bar.show,
+        show_seconds=seconds(bar.show_seconds),
+        up=down if bar.half_life_up is None else seconds(bar.half_life_up),
+        down=down,
+        trails=bar.trail is not None,
+        trail_delay=seconds(bar.trail.delay) if bar.trail else 0.0,
+        trail_half_life=seconds(bar.trail.half_life) if bar.trail else 0.0,
+        shades=tuple((shade.above, *_rgb(shade.colour), shade.pattern) for shade in bar.shades),
+        ramp=bar.ramp,
+        text=bar.text or TEXTS.get(bar.style, ""),
+    )
+
+
+def _rgb(colour: str) -> tuple[int, int, int]:
+    code = COLOURS.get(colour, colour)
+    return int(code[1:3], 16), int(code[3:5], 16), int(code[5:7], 16)

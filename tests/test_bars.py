@@ -1,0 +1,328 @@
+"""Bars: shares, pips, shades, trails and gliding, at one pace however often they are asked for."""
+
+from __future__ import annotations
+
+from itertools import pairwise
+from math import ceil
+from typing import TYPE_CHECKING, Any
+
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+import emberwound as ew
+from conftest import only, steps
+from emberwound import events
+from emberwound.bout.following import Camera, Follower
+from emberwound.combat.easing import eased, half_life_from_share
+
+if TYPE_CHECKING:
+    from emberwound.bout.bars import BarView
+
+BOOK = """
+[settings]
+tick_rate = {tick_rate}
+max_seats = {seats}
+[kinds.iron]
+[bars.life]
+pool = "health"
+{life}
+[bars.shell]
+pool = "glass"
+{glass}
+[fighters.smith]
+attacks = ["jab", "mend"]
+bars = ["life", "shell"]
+corpse_seconds = 1
+respawn_seconds = 2
+body = {{ radius = 0.3, height = 1.8 }}
+pools.health = {{ max = {most}, vital = true }}
+pools.glass = {{ max = 20, share = 0, refill = 4, delay = 1 }}
+hurtboxes.trunk = {{ from = [0, 0.4], to = [0, 1.2], radius = 0.3 }}
+[attacks.jab]
+kind = "iron"
+damage = {damage}
+ray = {{ range = 9, muzzle = [0.4, 1], direction = "facing" }}
+[attacks.mend]
+kind = "iron"
+heal = 10
+ray = {{ range = 9, muzzle = [0.4, 1], direction = "facing" }}
+[arenas.forge]
+plane = "{plane}"
+floor = 0
+bounds = {{ low = {low}, high = {high} }}
+"""
+
+
+def text(life: str = "", glass: str = "", plane: str = "side", **parts: Any) -> str:
+    size = 3 if plane == "full" else 2
+    figures = {"tick_rate": 60, "seats": 4, "most": 50, "damage": 20, "low": [-9] * size, "high": [9] * size, **parts}
+    book = BOOK.format(life=life, glass=glass, plane=plane, **figures)
+    return book.replace("floor = 0\n", "") if plane == "top" else book
+
+
+def forge(life: str = "", glass: str = "", **parts: Any) -> tuple[ew.Bout, ew.Seat, ew.Seat]:
+    bout = ew.Bout(ew.Rulebook.parse(text(life, glass, **parts), "forge.toml"), arena="forge")
+    x = bout.enter("smith", seat="x", at=(0, 0), facing="right")
+    y = bout.enter("smith", seat="y", at=(3, 0), lives=2)
+    bout.step()
+    return bout, x, y
+
+
+def bar(bout: ew.Bout, seat: str, name: str = "life", *, smooth: bool = False) -> BarView:
+    (found,) = (view for view in bout.bars(smooth=smooth) if (view.seat, view.bar) == (seat, name) and view.alive)
+    return found
+
+
+def test_a_bar_is_centred_over_its_body_and_stacked_on_the_one_below() -> None:
+    look = "size = [0.8, 0.1]\nrise = 0.2\ngap = 0.05\noutline = 0.01"
+    bout, _, _ = forge(look, look)
+    views = [view for view in bout.bars() if view.seat == "x"]
+    assert [view.bar for view in views] == ["life", "shell"]
+    assert [view.rect for view in views] == [
+        pytest.approx(each) for each in ((-0.4, 2.0, 0.8, 0.1), (-0.4, 2.15, 0.8, 0.1))
+    ]
+    assert [view.at for view in views] == [pytest.approx(each) for each in ((0.0, 2.05), (0.0, 2.2))]
+    assert {view.outline for view in views} == {0.01} and {view.outline_colour for view in views} == {"#26313b"}
+
+
+def test_from_the_top_it_is_beyond_the_body_and_in_full_over_it() -> None:
+    for plane, at in (("top", (0.0, 0.3 + 0.15 + 0.06)), ("full", (0.0, 0.0, 1.8 + 0.15 + 0.06))):
+        bout = ew.Bout(ew.Rulebook.parse(text(plane=plane)), arena="forge")
+        bout.enter("smith", seat="x", at=(0, 0) if plane == "top" else (0, 0, 0))
+        bout.step()
+        assert bar(bout, "x").at == pytest.approx(at)
+
+
+@pytest.mark.parametrize("rate", [15, 30, 60, 144, 240])
+def test_what_is_shown_glides_at_one_pace_however_often_it_is_asked_for(rate: int) -> None:
+    bout, x, y = forge("half_life = 0.3\nhalf_life_up = 0.1", tick_rate=30)
+    x.order(press="jab")
+    steps(bout, 1)
+    hit = bout.time
+    assert [bar(bout, "y").share, bar(bout, "y").shown] == pytest.approx([0.6, 1.0])
+    seen = {}
+    for _ in range(rate):
+        bout.advance(1 / rate)
+        seen[round(bout.time * 30)] = bar(bout, "y").shown
+    for tick, shown in seen.items():
+        assert shown == pytest.approx(eased(1.0, 0.6, tick / 30 - hit, 0.3), rel=1e-12)
+    before = bar(bout, "y").shown
+    x.order(press="mend")
+    steps(bout, 1)
+    assert bar(bout, "y").shown == pytest.approx(eased(before, 0.6, 1 / 30, 0.3), rel=1e-12)
+    last = bar(bout, "y").shown
+    steps(bout, 6)
+    assert bar(bout, "y").share == pytest.approx(0.8)
+    assert bar(bout, "y").shown == pytest.approx(eased(last, 0.8, 0.2, 0.1), rel=1e-12)
+    assert y.pools["health"] == 40
+
+
+def test_between_ticks_a_smooth_bar_goes_on() -> None:
+    bout, x, _ = forge("half_life = 0.1", tick_rate=10)
+    x.order(press="jab")
+    bout.advance(0.1)
+    bout.advance(0.05)
+    assert bar(bout, "y").shown == pytest.approx(1.0)
+    assert bar(bout, "y", smooth=True).shown == pytest.approx(eased(1.0, 0.6, 0.05, 0.1))
+
+
+def test_a_trail_lingers_then_drains_and_a_second_loss_lets_it_linger_anew() -> None:
+    bout, x, _ = forge("half_life = 0\ntrail = { delay = 0.5, half_life = 0.2 }", tick_rate=20, damage=10)
+    x.order(press="jab")
+    steps(bout, 1)
+    assert [bar(bout, "y").shown, bar(bout, "y").trail] == [0.8, 1.0]
+    steps(bout, 9)
+    assert bar(bout, "y").trail == 1.0
+    x.order(press="jab")
+    steps(bout, 1)
+    assert [bar(bout, "y").share, bar(bout, "y").trail] == [pytest.approx(0.6), 1.0]
+    steps(bout, 10)
+    assert bar(bout, "y").trail == 1.0, "the second loss began its own delay"
+    steps(bout, 4)
+    assert bar(bout, "y").trail == pytest.approx(eased(1.0, 0.6, 0.2, 0.2))
+    x.order(press="mend")
+    steps(bout, 1)
+    assert bar(bout, "y").trail == pytest.approx(max(eased(1.0, 0.6, 0.25, 0.2), 0.8))
+
+
+@pytest.mark.parametrize(
+    ("most", "step", "value", "pips", "full"),
+    [
+        (50, 10, 30, 5, 3),
+        (50, 20, 30, 3, 2),
+        (45, 10, 25, 5, 3),
+        (0.3, 0.1, 0.3, 3, 3),
+        (1.1, 0.1, 1.1, 11, 11),
+        (7, 10, 7, 1, 1),
+    ],
+)
+def test_pips_are_as_many_as_steps_and_empty_from_the_end(
+    most: float, step: float, value: float, pips: int, full: int
+) -> None:
+    bout, x, y = forge(f'style = "pips"\nstep = {step}\nhalf_life = 0\nsymbols = ["#", "."]', most=most, damage=20)
+    if value < most:
+        x.order(press="jab")
+        steps(bout, 2)
+    view = bar(bout, "y")
+    assert y.pools["health"] == value and len(view.pips) == pips
+    assert view.text == "#" * full + "." * (pips - full)
+    assert sum(view.pips[:-1]) * step + view.pips[-1] * (most - step * (pips - 1)) == pytest.approx(value)
+    assert list(view.pips) == sorted(view.pips, reverse=True)
+
+
+def test_shades_go_by_the_true_share_and_ramps_between_them() -> None:
+    shades = 'shades = [{ colour = "#000000", pattern = "striped" }, { above = 0.5, colour = "#64c800" }]'
+    seen = []
+    for ramp in ("", "\nramp = true"):
+        bout, x, _ = forge(f"half_life = 9\n{shades}{ramp}", damage=30)
+        seen.append((bar(bout, "y").colour, bar(bout, "y").pattern))
+        x.order(press="jab")
+        steps(bout, 1)
+        seen.append((bar(bout, "y").colour, bar(bout, "y").pattern))
+    assert seen == [("#64c800", "solid"), ("#000000", "striped"), ("#64c800", "solid"), ("#50a000", "striped")]
+
+
+def test_numbers_texts_and_segments() -> None:
+    bout, x, _ = forge('style = "number"', 'style = "ring"\nsegment = 6\ntext = "{share:.0%}"')
+    x.order(press="jab")
+    steps(bout, 1)
+    assert bar(bout, "y").text == "30 / 50" and bar(bout, "y").segments == ()
+    assert bar(bout, "y", "shell").text == "100%"
+    assert bar(bout, "y", "shell").segments == pytest.approx((0.3, 0.6, 0.9))
+
+
+def test_a_bar_is_there_always_when_not_full_or_a_while_after_a_change() -> None:
+    bout, x, _ = forge('show = "not_full"', 'show = "after_change"\nshow_seconds = 0.5', tick_rate=20)
+    assert not bar(bout, "y").visible and not bar(bout, "y", "shell").visible
+    x.order(press="jab")
+    steps(bout, 1)
+    assert bar(bout, "y").visible and not bar(bout, "y", "shell").visible
+    book = text(glass='show = "after_change"\nshow_seconds = 0.5', tick_rate=20).replace("share = 0, ", "")
+    cut = book.replace("corpse_seconds", 'route = ["glass", "health"]\ncorpse_seconds')
+    bout = ew.Bout(ew.Rulebook.parse(cut), arena="forge")
+    x = bout.enter("smith", seat="x", at=(0, 0), facing="right")
+    bout.enter("smith", seat="y", at=(3, 0))
+    x.order(press="jab")
+    steps(bout, 1)
+    there = []
+    for _ in range(160):
+        there.append(bar(bout, "y", "shell").visible)
+        steps(bout, 1)
+    changes = [index for index, (a, b) in enumerate(pairwise(there)) if a != b]
+    assert there[0] and changes == [9, 18, 128], "a loss, after 1 s a refill of 5 s"
+
+
+def test_a_new_life_begins_full_and_a_corpse_keeps_its_empty_bar_until_it_goes() -> None:
+    bout, x, y = forge("half_life = 0.5", damage=60)
+    x.order(press="jab")
+    (died,) = only(events.Died, steps(bout, 3))
+    corpse = [view for view in bout.bars() if view.seat == "y" and view.bar == "life"]
+    assert [(view.alive, view.share) for view in corpse] == [(False, 0.0)] and 0.9 < corpse[0].shown < 1.0
+    steps(bout, 60)
+    assert not [view for view in bout.bars() if view.seat == "y"]
+    while not y.alive:
+        steps(bout, 1)
+    assert bar(bout, "y").shown == bar(bout, "y").share == 1.0 and died.lives_left == 1
+
+
+def test_bars_change_no_bout_and_come_back_with_a_snapshot() -> None:
+    bout, x, y = forge("half_life = 0.5\ntrail = {}")
+    x.order(press="jab")
+    steps(bout, 5)
+    saved, seen = bout.snapshot(), bout.bars()
+    y.resize("health", 100)
+    steps(bout, 3)
+    assert bar(bout, "y").share == pytest.approx(0.6) and bar(bout, "y").maximum == 100
+    bout.restore(saved)
+    assert bout.bars() == seen
+    told = only(events.Wounded, steps(bout, 60))
+    bare = ew.Rulebook.parse(text().replace('bars = ["life", "shell"]', ""))
+    assert ew.Bout(bare, arena="forge").bars() == [] and not told
+
+
+@given(st.lists(st.floats(1e-4, 3), min_size=1, max_size=9), st.floats(-50, 50), st.floats(-50, 50), st.floats(0.01, 2))
+@settings(deadline=None)
+def test_easing_in_any_steps_comes_to_where_one_step_does(
+    times: list[float], shown: float, true: float, half_life: float
+) -> None:
+    stepped = shown
+    for each in times:
+        stepped = eased(stepped, true, each, half_life)
+    assert stepped == pytest.approx(eased(shown, true, sum(times), half_life), rel=1e-12, abs=1e-12)
+
+
+def test_a_share_of_the_gap_each_frame_is_a_half_life() -> None:
+    assert half_life_from_share(0.15) == pytest.approx(0.0711, abs=5e-5)
+    for rate in (15, 60, 240):
+        assert eased(1, 0, 1 / rate, half_life_from_share(0.2, rate=rate)) == pytest.approx(0.8)
+    for share in (0, -1, 1.1, float("nan")):
+        with pytest.raises(ValueError, match="give a share above 0"):
+            half_life_from_share(share)
+
+
+def test_an_aim_point_follows_a_pointer_and_goes_where_it_goes() -> None:
+    aims = [Follower((0, 0), half_life=0.1) for _ in range(2)]
+    for time, target in ((0, (1, 0)), (0.25, (1, 2)), (0.7, (-1, 2))):
+        for aim in aims:
+            aim.follow(target, time=time)
+        for number in range(1, 9):
+            aims[0].at(time + number / 40)
+    assert aims[0].at(1.3) == aims[1].at(1.3)
+    assert aims[0].at(9) == pytest.approx((-1, 2))
+    chase = Follower((0, 0), half_life=0.1)
+    chase.follow((1, 0), time=0, velocity=(2, 0))
+    assert chase.at(0.3) == pytest.approx((1 + 0.6 - 0.125, 0))
+    with pytest.raises(ew.BoutError, match="is before"):
+        chase.at(-0.1)
+    with pytest.raises(ew.BoutError, match="half_life: give a number from 0 up; got -1"):
+        Follower((0, 0), half_life=-1)
+
+
+def test_a_camera_is_still_in_its_dead_zone_and_looks_ahead() -> None:
+    camera = Camera((0, 0), half_life=0.05, dead_zone=1, look_ahead=0.5)
+    camera.follow((0.9, 0), time=0)
+    assert camera.at(1) == (0, 0)
+    camera.follow((2, 0), time=1, velocity=(4, 0))
+    assert camera.at(2) == pytest.approx((3, 0), abs=1e-5)
+    camera.follow((3.5, 0), time=2)
+    assert camera.at(3) == pytest.approx((3, 0), abs=1e-5)
+
+
+@pytest.mark.parametrize(
+    ("old", "new", "says"),
+    [
+        (
+            'pool = "health"',
+            'pool = "helth"',
+            'fighters.smith.bars[0]: there is no pool of smith, as the bar life shows, "helth"',
+        ),
+        ("[bars.shell]", 'shades = [{ colour = "embr" }]\n[bars.shell]', "bars.life.shades[0].colour: "),
+        ("[bars.shell]", "step = 0\n[bars.shell]", "bars.life.step: 0"),
+        ("[bars.shell]", "half_life = -1\n[bars.shell]", "bars.life.half_life: -1"),
+        ("[bars.shell]", 'text = "{valu}"\n[bars.shell]', 'bars.life.text: there is no field of the text "valu"'),
+        ("[bars.shell]", 'text = "{value:q}"\n[bars.shell]', "bars.life.text: "),
+        ("[bars.shell]", 'style = "pips"\nstep = 0.01\n[bars.shell]', "5000 pips of 0.01 for 50 health"),
+        ("[bars.shell]", 'shades = [{ above = 0.5, colour = "ink" }]\n[bars.shell]', "the lowest shade begins at 0"),
+        ('bars = ["life", "shell"]', 'bars = ["life", "shel"]', "there is no bar \"shel\" (did you mean 'shell'?)"),
+        ('bars = ["life", "shell"]', 'bars = ["life", "life"]', '"life" for the second time'),
+    ],
+)
+def test_bars_that_cannot_be_are_refused_at_load(old: str, new: str, says: str) -> None:
+    with pytest.raises(ew.RulebookError) as raised:
+        ew.Rulebook.parse(text().replace(old, new, 1))
+    assert says in str(raised.value)
+
+
+def test_shares_stay_within_bounds_whatever_befalls() -> None:
+    bout, x, y = forge('style = "pips"\nstep = 7\ntrail = {}', "trail = {}")
+    x.order(hold=("jab", "mend"))
+    y.order(hold="mend", facing="left")
+    for tick in range(240):
+        bout.step()
+        if tick % 17 == 0 and y.alive:
+            y.resize("health", 1 + tick)
+        for view in bout.bars():
+            assert 0 <= view.share <= 1 and 0 <= view.shown <= view.trail <= 1
+            if view.style == "pips":
+                assert len(view.pips) == ceil(round(view.maximum / 7, 9)) and all(0 <= pip <= 1 for pip in view.pips)
