@@ -25,14 +25,18 @@ def run(
     seed: int | None = None,
     tick_rate: int | None = None,
     progress: Callable[[int, int], None] | None = None,
+    watch: Observer | None = None,
 ) -> Chronicle:
     """The chronicle of one of the book's bouts, run for its whole length.
 
-    `progress` is called now and then with the ticks run and the ticks in all. Raises BoutError for an unknown bout.
+    `progress` is called now and then with the ticks run and the ticks in all; an observer may watch.
+    Raises BoutError for an unknown bout.
     """
     running = Bout.scripted(rules, bout, seed=seed, tick_rate=tick_rate)
     ticks = running.script_ticks or 0
     recorder = Recorder(running)
+    if watch is not None:
+        running.watch(watch)
     for tick in range(ticks):
         if running.over:
             break

@@ -66,7 +66,7 @@ class Line(msgspec.Struct, frozen=True):
 
 def tell_story(chronicle: Chronicle) -> Iterator[Line]:
     """The story of a bout, a line for each event that a reader would miss if it were left out."""
-    teller = _Teller(chronicle)
+    teller = Teller(chronicle.header.tick_rate)
     for event in chronicle.events:
         text = teller.sentence(event)
         if text:
@@ -76,11 +76,14 @@ def tell_story(chronicle: Chronicle) -> Iterator[Line]:
             yield Line(event.time, event.tick, name, text, event.seat, left, most)
 
 
-class _Teller:
-    def __init__(self, chronicle: Chronicle) -> None:
-        self.rate = chronicle.header.tick_rate
+class Teller:
+    """Puts events into sentences, at so many ticks a second."""
+
+    def __init__(self, tick_rate: int) -> None:
+        self.rate = tick_rate
 
     def sentence(self, event: Event) -> str | None:
+        """What a reader is told of an event; None where it follows from others."""
         parts = (
             self._of_shots,
             self._of_strikes,

@@ -25,6 +25,10 @@ AsJson = Annotated[bool, typer.Option("--json", help="Print the story and the to
 Wav = Annotated[Path | None, typer.Option(help="A file for the bout's sounds, a .wav.", metavar="FILE", dir_okay=False)]
 
 
+Watched = Annotated[bool, typer.Option("--watch", help="Show it in the terminal while it runs.")]
+Speed = Annotated[float, typer.Option(help="With --watch: so many times as fast as in life.", min=0.05, max=1000.0)]
+
+
 def demo(
     bout: Annotated[str, typer.Argument(help="One of the book's bouts.")] = DEMO_BOUT,
     out: Out = Path("emberwound-out"),
@@ -46,13 +50,20 @@ def run(
     out: Out = Path("emberwound-out"),
     seed: Seed = None,
     wav: Wav = None,
+    speed: Speed = 1.0,
     *,
+    watch: Watched = False,
     json: AsJson = False,
 ) -> None:
     """Run a bout of a rulebook: its story, its chronicle and its figure."""
     from emberwound.rulebook import Rulebook
+    from emberwound.vocabulary.errors import OutputError
 
-    _run(Rulebook.load(book), bout, out, seed, json=json, wav=wav)
+    if watch and json:
+        raise OutputError("--watch and --json: give one; what is watched is for eyes, JSON for programs")
+    if speed != 1.0 and not watch:
+        raise OutputError("--speed: it goes with --watch; without it a bout runs as fast as it can")
+    _run(Rulebook.load(book), bout, out, seed, json=json, wav=wav, speed=speed if watch else None)
 
 
 def _run(
@@ -64,13 +75,14 @@ def _run(
     json: bool,
     also: Sequence[Path] = (),
     wav: Path | None = None,
+    speed: float | None = None,
 ) -> None:
     from emberwound.chronicle.files import ready_folder, save, write_whole
     from emberwound.chronicle.runs import run as run_bout
     from emberwound.chronicle.summary import summarise
     from emberwound.chronicle.telling import tell_story
     from emberwound.cli.choosing import choose
-    from emberwound.cli.output import print_bout, progress_bar
+    from emberwound.cli.output import print_bout, progress_bar, watching
     from emberwound.draw.files import to_bytes
     from emberwound.draw.story import draw_story
     from emberwound.sound import check_wav, mix, to_wav
@@ -80,10 +92,15 @@ def _run(
         check_wav(rules, wav)
         ready_folder(wav.parent)
     folder = ready_folder(out)
-    with progress_bar(f"running {name}") as progress:
-        chronicle = run_bout(rules, name, seed=seed, progress=progress)
+    if speed is None:
+        with progress_bar(f"running {name}") as progress:
+            chronicle = run_bout(rules, name, seed=seed, progress=progress)
+    else:
+        with watching(rules, name, speed) as watch:
+            chronicle = run_bout(rules, name, seed=seed, watch=watch)
     written = [*also, save(chronicle, folder / f"{name}.jsonl")]
     written.append(write_whole(folder / f"{name}.png", to_bytes(draw_story(chronicle))))
     if wav is not None:
         written.append(write_whole(wav, to_wav(mix(chronicle))))
-    print_bout(chronicle, list(tell_story(chronicle)), summarise(chronicle), written, as_json=json)
+    story = [] if speed is not None else list(tell_story(chronicle))
+    print_bout(chronicle, story, summarise(chronicle), written, as_json=json)

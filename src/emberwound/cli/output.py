@@ -11,6 +11,7 @@ from rich.console import Console
 from rich.progress import Progress
 
 from emberwound.draw.terminal import advantage_rows, match_rows, push_table, show_bout, show_wound, timing_rows
+from emberwound.draw.watch import Watch
 from emberwound.geometry.contact import first_contacts
 from emberwound.geometry.jit import announce, hear_of_compiling
 
@@ -21,6 +22,7 @@ if TYPE_CHECKING:
     from emberwound.chronicle import Chronicle
     from emberwound.chronicle.summary import Summary
     from emberwound.chronicle.telling import Line
+    from emberwound.rulebook import Rulebook
     from emberwound.rulebook.reactions import Advantage
     from emberwound.rulebook.reports import MatchRow, WoundReport
     from emberwound.rulebook.throws import PushReport
@@ -38,6 +40,16 @@ def progress_bar(what: str) -> Iterator[Callable[[int, int], None]]:
     with Progress(console=Console(stderr=True), transient=True, disable=not sys.stderr.isatty()) as bar:
         task = bar.add_task(what, total=None)
         yield lambda done, total: bar.update(task, completed=done, total=total)
+
+
+def watching(rules: Rulebook, bout: str, speed: float) -> Watch:
+    """What shows a bout on standard output while it runs."""
+    hear_of_compiling(_say_preparing)
+    announce(first_contacts, "the contact kernels")
+    book = rules.book
+    name = book.bouts[bout].title or bout
+    title = f"{book.settings.title}: {name}" if book.settings.title else name
+    return Watch(Console(highlight=False), title, speed=speed)
 
 
 def _say_preparing(what: str) -> None:

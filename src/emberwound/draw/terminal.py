@@ -11,7 +11,7 @@ from emberwound.draw.figures import COLUMNS, push_rows
 from emberwound.vocabulary.reasons import Reason
 
 if TYPE_CHECKING:
-    from collections.abc import Iterable
+    from collections.abc import Iterable, Sequence
 
     from rich.console import Console
 
@@ -30,7 +30,7 @@ TURNS = {"died": "ends", "life_lost": "ends", "eliminated": "ends", "restarted":
 STYLES = {"died": "bold red", "respawned": "green", "refused": "yellow", "interrupted": "yellow"}
 
 
-def show_bout(console: Console, chronicle: Chronicle, lines: Iterable[Line], summary: Summary) -> None:
+def show_bout(console: Console, chronicle: Chronicle, lines: Sequence[Line], summary: Summary) -> None:
     """Print the head line, the story, and the totals."""
     header = chronicle.header
     title = chronicle.rules.book.settings.title or header.source
@@ -39,7 +39,7 @@ def show_bout(console: Console, chronicle: Chronicle, lines: Iterable[Line], sum
         Text(bout, style="bold"),
         Text(f"  {chronicle.seconds:g} s at {header.tick_rate} ticks a second, seed {header.seed}"),
     )
-    parts: list[Table | str] = [story_table(lines), seats_table(summary)]
+    parts: list[Table | str] = [*([story_table(lines)] if lines else []), seats_table(summary)]
     if any(life.end != "alive" for life in summary.lives):
         parts.append(lives_table(summary))
     if any(row.counters for row in summary.board):
