@@ -125,11 +125,13 @@ def test_pictures_are_drawn_from_books_and_chronicles(tmp_path: Path, saltglass_
         (["lives", saltglass_path, "passage"], "emberwound-out/lives-passage.png"),
         (["bars", saltglass_path, "yard", "--between", 1, 6, "--tick", 90], "emberwound-out/bars-yard.png"),
         (["lives", "crossing.jsonl", "--out", "lives.svg"], "lives.svg"),
+        (["lives", "cut.jsonl", "--partial", "--out", "cut.svg"], "cut.svg"),
         (["shots", "crossing.jsonl", "--strip", "end", "--shot", 3], "emberwound-out/strip-crossing-3-end.png"),
     ):
         if "crossing.jsonl" in arguments:
             chronicle = ew.run(ew.Rulebook.load(saltglass_path), "crossing")
-            ew.save_chronicle(chronicle, tmp_path / "crossing.jsonl")
+            whole = ew.save_chronicle(chronicle, tmp_path / "crossing.jsonl").read_bytes()
+            (tmp_path / "cut.jsonl").write_bytes(whole[: len(whole) * 2 // 3])
         done = emberwound("draw", *arguments, folder=tmp_path)
         assert (done.returncode, done.stderr, done.stdout) == (0, "", f"written: {file}\n")
         assert (tmp_path / file).stat().st_size > 10_000

@@ -154,7 +154,7 @@ def test_the_record_can_be_read_and_speaks_up_when_it_cannot(saltglass: ew.Ruleb
         r"version 9; this program reads version 1: update it": data.replace(b'"version":1', b'"version":9', 1),
         r"the last line is missing: the file was cut off": b"".join(lines[:-1]),
         r"line 4 cannot be read": b"".join(lines[:3]) + b'{"type":"entered"}\n' + b"".join(lines[4:]),
-        r"line 3 cannot be read": b"".join(lines[:2]) + lines[2][:40],
+        r"was cut off; with partial=True, or --partial": b"".join(lines[:2]) + lines[2][:40],
         r"line \d+ stands where no line may stand": data + lines[1],
         r"line 1 cannot be read": data.replace(b'"seed":7,', b"", 1),
     }
@@ -166,6 +166,31 @@ def test_the_record_can_be_read_and_speaks_up_when_it_cannot(saltglass: ew.Ruleb
     changed = from_lines(data.replace(b'"damage":12.0', b'"damage":13.0', 1))
     with pytest.raises(ew.ChronicleError, match="gives other events than it records; it was made with emberwound"):
         _ = changed.tracks
+
+
+@pytest.mark.parametrize("cut", [0.3, 0.6, 0.999, 1.0])
+def test_a_record_that_was_cut_off_is_read_as_far_as_it_goes(
+    saltglass: ew.Rulebook, tmp_path: Path, cut: float
+) -> None:
+    whole = ew.run(saltglass, "crossing")
+    data = to_lines(whole)
+    first = data.index(b"\n") + 1
+    path = tmp_path / "cut.jsonl"
+    path.write_bytes(data[: first + int(cut * (len(data) - first))])
+    if cut < 1:
+        with pytest.raises(ew.ChronicleError, match="was cut off"):
+            ew.load_chronicle(path)
+    read = ew.load_chronicle(path, partial=True)
+    ticks = read.end.ticks
+    assert read.events == tuple(event for event in whole.events if event.tick < ticks)
+    assert ticks == whole.end.ticks if cut == 1 else 0 < ticks < whole.end.ticks
+    bout = ew.Bout.scripted(saltglass, "crossing")
+    while bout.tick < ticks:
+        bout.step()
+    assert read.end.digest == bout.digest() and len(read.tracks.ticks) == ticks + 1
+    path.write_bytes(data[: first // 2])
+    with pytest.raises(ew.ChronicleError, match="not a chronicle"):
+        ew.load_chronicle(path, partial=True)
 
 
 def test_only_records_that_meet_can_be_joined(saltglass: ew.Rulebook) -> None:

@@ -103,6 +103,13 @@ class Chronicle:
 
         Raises ChronicleError when running it again does not give the recorded events.
         """
+        return self.completed().tracks
+
+    def completed(self) -> Chronicle:
+        """The same record, run again: with its tracks, and its end where that was lost.
+
+        Raises ChronicleError when running it again does not give the recorded events.
+        """
         from emberwound.chronicle.runs import rerun  # noqa: PLC0415 (running needs chronicles)
 
         again = rerun(self)
@@ -112,7 +119,7 @@ class Chronicle:
                 "running the chronicle again gives other events than it records; it was made with "
                 + ", ".join(f"{name} {version}" for name, version in made.items())
             )
-        return again.tracks
+        return again
 
     @property
     def seconds(self) -> float:

@@ -48,17 +48,25 @@ def _in_order(chronicle: Chronicle) -> Iterator[Header | Input | Event | End]:
     yield chronicle.end
 
 
-def from_lines(data: bytes, file: str = "chronicle") -> Chronicle:
-    """A chronicle from its JSON Lines. Raises ChronicleError for what is not ours, newer than ours, or cut off."""
+def from_lines(data: bytes, file: str = "chronicle", *, partial: bool = False) -> Chronicle:
+    """A chronicle from its JSON Lines. Raises ChronicleError for what is not ours, newer than ours, or cut off.
+
+    With `partial` one that was cut off is read up to its last whole tick; its end has no digest.
+    """
+    if partial:
+        data = data[: data.rfind(b"\n") + 1]
     first, _, rest = data.partition(b"\n")
     header = _read_header(first, file)
     inputs: list[Input] = []
     events: list[Event] = []
     end = None
-    for number, line in enumerate(rest.splitlines(), start=2):
+    lines = rest.splitlines()
+    for number, line in enumerate(lines, start=2):
         try:
             entry = _LINE.decode(line)
         except (msgspec.MsgspecError, UnicodeDecodeError) as error:
+            if number == len(lines) + 1 and not data.endswith(b"\n"):
+                break
             raise ChronicleError(f"{file}: line {number} cannot be read: {error}") from None
         if end is not None or isinstance(entry, Header):
             raise ChronicleError(f"{file}: line {number} stands where no line may stand")
@@ -68,8 +76,16 @@ def from_lines(data: bytes, file: str = "chronicle") -> Chronicle:
             inputs.append(entry)
         else:
             end = entry
+    if end is None and not partial:
+        raise ChronicleError(
+            f"{file}: the last line is missing: the file was cut off; with partial=True, or --partial, "
+            "it is read up to its last whole tick"
+        )
     if end is None:
-        raise ChronicleError(f"{file}: the last line is missing: the file was cut off")
+        ticks = max([event.tick for event in events] + [given.tick for given in inputs], default=header.first_tick)
+        events = [event for event in events if event.tick < ticks]
+        inputs = [given for given in inputs if given.tick < ticks]
+        end = End(ticks=ticks, digest="")
     return Chronicle(header, tuple(inputs), tuple(events), end, None)
 
 
@@ -95,9 +111,10 @@ def save(chronicle: Chronicle, path: str | Path) -> Path:
     return write_whole(Path(path), to_lines(chronicle))
 
 
-def load(path: str | Path, steps: Steps | None = None) -> Chronicle:
+def load(path: str | Path, steps: Steps | None = None, *, partial: bool = False) -> Chronicle:
     """Read a chronicle from a file; `steps` are the own steps its rules name, as for `Rulebook.load`.
 
+    With `partial` one that was cut off is read up to its last whole tick, and run again to see that it is so.
     Raises ChronicleError.
     """
     path = Path(path)
@@ -105,9 +122,9 @@ def load(path: str | Path, steps: Steps | None = None) -> Chronicle:
         data = path.read_bytes()
     except OSError as error:
         raise ChronicleError(f"{path}: {error.strerror}; give a chronicle file") from None
-    chronicle = from_lines(data, path.name)
+    chronicle = from_lines(data, path.name, partial=partial)
     chronicle.steps = steps or {}
-    return chronicle
+    return chronicle if chronicle.end.digest else chronicle.completed()
 
 
 def write_whole(path: Path, data: bytes) -> Path:

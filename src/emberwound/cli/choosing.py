@@ -27,7 +27,7 @@ def choose(what: str, asked: str | None, known: Iterable[str], source: str) -> s
     return names[0]
 
 
-def bout_of(source: Path, bout: str | None) -> Chronicle:
+def bout_of(source: Path, bout: str | None, *, partial: bool = False) -> Chronicle:
     """The chronicle in a file, or that of a bout of a rulebook, run now. Raises EmberwoundError."""
     from emberwound.chronicle.files import load
     from emberwound.chronicle.runs import run
@@ -35,7 +35,7 @@ def bout_of(source: Path, bout: str | None) -> Chronicle:
     from emberwound.rulebook import Rulebook
 
     if source.suffix == ".jsonl":
-        return load(source)
+        return load(source, partial=partial)
     rules = Rulebook.load(source)
     name = choose("bout", bout, rules.book.bouts, rules.source)
     with progress_bar(f"running {name}") as progress:

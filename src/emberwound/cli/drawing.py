@@ -12,6 +12,7 @@ FOLDER = Path("emberwound-out")
 
 draw = typer.Typer(help="Draw rules and bouts.", no_args_is_help=True, rich_markup_mode=None)
 
+Partial = Annotated[bool, typer.Option("--partial", help="Read a chronicle that was cut off, as far as it goes.")]
 Out = Annotated[Path | None, typer.Option("--out", help="The file to draw into, a .png or .svg.", metavar="FILE")]
 
 
@@ -48,13 +49,15 @@ def shots(
     shot: Annotated[int, typer.Option(help="The number of the strip's shot.", min=1)] = 1,
     step: Annotated[int, typer.Option(help="Ticks from one picture of the strip to the next.", min=1, max=1000)] = 2,
     out: Out = None,
+    *,
+    partial: Partial = False,
 ) -> None:
     """Draw the shots of a run: their paths, bounces and ends; or a film strip of one release or end."""
     from emberwound.cli.choosing import bout_of
     from emberwound.draw.files import write_figure
     from emberwound.draw.shots import draw_shots, draw_strip
 
-    chronicle = bout_of(source, bout)
+    chronicle = bout_of(source, bout, partial=partial)
     name = chronicle.header.script or chronicle.header.arena
     if strip is None:
         file = write_figure(draw_shots(chronicle), out or FOLDER / f"shots-{name}.png")
@@ -69,13 +72,15 @@ def lives(
     source: Annotated[Path, typer.Argument(help="A rulebook (.toml) or a chronicle (.jsonl).", metavar="SOURCE")],
     bout: Annotated[str | None, typer.Argument(help="A bout of the rulebook; may be left out if it has one.")] = None,
     out: Out = None,
+    *,
+    partial: Partial = False,
 ) -> None:
     """Draw the lives of a run: what each seat was when, who was credited with its deaths, lives left and score."""
     from emberwound.cli.choosing import bout_of
     from emberwound.draw.files import write_figure
     from emberwound.draw.lives import draw_lives
 
-    chronicle = bout_of(source, bout)
+    chronicle = bout_of(source, bout, partial=partial)
     name = chronicle.header.script or chronicle.header.arena
     typer.echo(f"written: {write_figure(draw_lives(chronicle), out or FOLDER / f'lives-{name}.png')}")
 
@@ -92,13 +97,15 @@ def bars(
         list[int] | None, typer.Option(help="A tick at which the bars are shown; repeat it.", min=1)
     ] = None,
     out: Out = None,
+    *,
+    partial: Partial = False,
 ) -> None:
     """Draw the bars of a seat in a run: true against shown over time, the trail, and the bars at moments."""
     from emberwound.cli.choosing import bout_of
     from emberwound.draw.bars import draw_bars
     from emberwound.draw.files import write_figure
 
-    chronicle = bout_of(source, bout)
+    chronicle = bout_of(source, bout, partial=partial)
     name = chronicle.header.script or chronicle.header.arena
     figure = draw_bars(chronicle, seat, between=between, ticks=tick)
     typer.echo(f"written: {write_figure(figure, out or FOLDER / f'bars-{name}.png')}")
