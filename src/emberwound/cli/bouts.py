@@ -1,4 +1,4 @@
-"""Commands that run bouts: `demo` and `run`."""
+"""Commands that run bouts, and show them again: `demo`, `run` and `replay`."""
 
 from __future__ import annotations
 
@@ -22,6 +22,7 @@ Seed = Annotated[
 AsJson = Annotated[bool, typer.Option("--json", help="Print the story and the totals as JSON.")]
 
 
+Partial = Annotated[bool, typer.Option("--partial", help="Read a chronicle that was cut off, as far as it goes.")]
 Wav = Annotated[Path | None, typer.Option(help="A file for the bout's sounds, a .wav.", metavar="FILE", dir_okay=False)]
 
 
@@ -64,6 +65,31 @@ def run(
     if speed != 1.0 and not watch:
         raise OutputError("--speed: it goes with --watch; without it a bout runs as fast as it can")
     _run(Rulebook.load(book), bout, out, seed, json=json, wav=wav, speed=speed if watch else None)
+
+
+def replay(
+    source: Annotated[Path, typer.Argument(help="A rulebook (.toml) or a chronicle (.jsonl).", metavar="SOURCE")],
+    bout: Annotated[str | None, typer.Argument(help="A bout of the rulebook; may be left out if it has one.")] = None,
+    out: Annotated[Path | None, typer.Option("--out", help="The page to write, a .html.", metavar="FILE")] = None,
+    *,
+    partial: Partial = False,
+) -> None:
+    """Write a page in which a bout can be played, stepped and scrubbed in any browser, without a network."""
+    from emberwound.chronicle.files import ready_folder, write_whole
+    from emberwound.cli.choosing import bout_of
+    from emberwound.cli.output import progress_bar
+    from emberwound.draw.replay import replay_page
+    from emberwound.vocabulary.errors import OutputError
+
+    if out is not None and out.suffix.lower() not in (".html", ".htm"):
+        raise OutputError(f"--out {out}: a page is written as .html; got {out.suffix or 'no suffix'!r}")
+    chronicle = bout_of(source, bout, partial=partial)
+    name = chronicle.header.script or chronicle.header.arena
+    with progress_bar("making the page") as progress:
+        page = replay_page(chronicle, progress)
+    file = out or Path("emberwound-out") / f"replay-{name}.html"
+    ready_folder(file.parent)
+    typer.echo(f"written: {write_whole(file, page.encode())}")
 
 
 def _run(

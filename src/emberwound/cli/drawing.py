@@ -8,11 +8,12 @@ from typing import Annotated
 
 import typer
 
+from emberwound.cli.bouts import Partial
+
 FOLDER = Path("emberwound-out")
 
 draw = typer.Typer(help="Draw rules and bouts.", no_args_is_help=True, rich_markup_mode=None)
 
-Partial = Annotated[bool, typer.Option("--partial", help="Read a chronicle that was cut off, as far as it goes.")]
 Out = Annotated[Path | None, typer.Option("--out", help="The file to draw into, a .png or .svg.", metavar="FILE")]
 
 

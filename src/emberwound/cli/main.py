@@ -18,6 +18,7 @@ app = typer.Typer(
 )
 app.command()(bouts.demo)
 app.command()(bouts.run)
+app.command()(bouts.replay)
 app.command()(wounds.wound)
 app.add_typer(drawing.draw, name="draw")
 
