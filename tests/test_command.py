@@ -125,6 +125,7 @@ def test_pictures_are_drawn_from_books_and_chronicles(tmp_path: Path, saltglass_
         (["lives", saltglass_path, "passage"], "emberwound-out/lives-passage.png"),
         (["bars", saltglass_path, "yard", "--between", 1, 6, "--tick", 90], "emberwound-out/bars-yard.png"),
         (["lives", "crossing.jsonl", "--out", "lives.svg"], "lives.svg"),
+        (["story", saltglass_path, "passage", "--between", 20, 30, "--out", "story.svg"], "story.svg"),
         (["lives", "cut.jsonl", "--partial", "--out", "cut.svg"], "cut.svg"),
         (["shots", "crossing.jsonl", "--strip", "end", "--shot", 3], "emberwound-out/strip-crossing-3-end.png"),
     ):

@@ -230,6 +230,20 @@ def test_lives_are_told_and_drawn_with_how_each_ended(saltglass: ew.Rulebook) ->
     assert told - {" "} == {f"{row.seat} {row.counters['pearls']:g}" for row in chronicle.end.board}
 
 
+def test_figures_show_no_more_than_the_time_that_is_asked_for(saltglass: ew.Rulebook) -> None:
+    chronicle = ew.run(saltglass, "passage")
+    paths, health = draw_story(chronicle, between=(28, 36)).axes
+    assert paths.get_title(loc="left").startswith("7 shots, 5 of them hit") and health.get_xlim() == (28, 36)
+    assert {"amber", "sorrel", "reed", "sedge", "flint"} <= set(texts(health))
+    lanes, _, score = draw_lives(chronicle, between=(8, 22)).axes
+    assert sum(text.startswith("✝") for text in texts(lanes)) == 3 and lanes.get_xlim() == (8, 22)
+    assert {"amber 6", "reed 10"} <= set(texts(score))
+    (shots,) = draw_shots(chronicle, between=(0, 3)).axes
+    assert shots.get_title(loc="left").startswith("1 shot, 0 of them hit")
+    with pytest.raises(ew.OutputError, match="from 0 to 41 s; got 30 to 50"):
+        draw_lives(chronicle, between=(30, 50))
+
+
 def test_lives_are_drawn_without_counters_lives_or_anybody(saltglass: ew.Rulebook) -> None:
     bare = saltglass.edit({"counters": None, "settings.board": None, "arenas.saltway.pickups.pearl": None})
     bout = ew.Bout(bare, arena="saltway")

@@ -14,6 +14,9 @@ FOLDER = Path("emberwound-out")
 
 draw = typer.Typer(help="Draw rules and bouts.", no_args_is_help=True, rich_markup_mode=None)
 
+Between = Annotated[
+    tuple[float, float] | None, typer.Option(help="Show no more than from one second to another.", metavar="FROM TO")
+]
 Out = Annotated[Path | None, typer.Option("--out", help="The file to draw into, a .png or .svg.", metavar="FILE")]
 
 
@@ -43,12 +46,33 @@ def arena(
 
 
 @draw.command()
+def story(
+    source: Annotated[Path, typer.Argument(help="A rulebook (.toml) or a chronicle (.jsonl).", metavar="SOURCE")],
+    bout: Annotated[str | None, typer.Argument(help="A bout of the rulebook; may be left out if it has one.")] = None,
+    between: Between = None,
+    out: Out = None,
+    *,
+    partial: Partial = False,
+) -> None:
+    """Draw the story of a run: where all stood and walked, each shot's path, and health over time."""
+    from emberwound.cli.choosing import bout_of
+    from emberwound.draw.files import write_figure
+    from emberwound.draw.story import draw_story
+
+    chronicle = bout_of(source, bout, partial=partial)
+    name = chronicle.header.script or chronicle.header.arena
+    figure = draw_story(chronicle, between=between)
+    typer.echo(f"written: {write_figure(figure, out or FOLDER / f'story-{name}.png')}")
+
+
+@draw.command()
 def shots(
     source: Annotated[Path, typer.Argument(help="A rulebook (.toml) or a chronicle (.jsonl).", metavar="SOURCE")],
     bout: Annotated[str | None, typer.Argument(help="A bout of the rulebook; may be left out if it has one.")] = None,
     strip: Annotated[Moment | None, typer.Option(help="A film strip round this moment of one shot.")] = None,
     shot: Annotated[int, typer.Option(help="The number of the strip's shot.", min=1)] = 1,
     step: Annotated[int, typer.Option(help="Ticks from one picture of the strip to the next.", min=1, max=1000)] = 2,
+    between: Between = None,
     out: Out = None,
     *,
     partial: Partial = False,
@@ -61,7 +85,7 @@ def shots(
     chronicle = bout_of(source, bout, partial=partial)
     name = chronicle.header.script or chronicle.header.arena
     if strip is None:
-        file = write_figure(draw_shots(chronicle), out or FOLDER / f"shots-{name}.png")
+        file = write_figure(draw_shots(chronicle, between=between), out or FOLDER / f"shots-{name}.png")
     else:
         figure = draw_strip(chronicle, shot, strip.value, step=step)
         file = write_figure(figure, out or FOLDER / f"strip-{name}-{shot}-{strip}.png")
@@ -72,6 +96,7 @@ def shots(
 def lives(
     source: Annotated[Path, typer.Argument(help="A rulebook (.toml) or a chronicle (.jsonl).", metavar="SOURCE")],
     bout: Annotated[str | None, typer.Argument(help="A bout of the rulebook; may be left out if it has one.")] = None,
+    between: Between = None,
     out: Out = None,
     *,
     partial: Partial = False,
@@ -83,7 +108,7 @@ def lives(
 
     chronicle = bout_of(source, bout, partial=partial)
     name = chronicle.header.script or chronicle.header.arena
-    typer.echo(f"written: {write_figure(draw_lives(chronicle), out or FOLDER / f'lives-{name}.png')}")
+    typer.echo(f"written: {write_figure(draw_lives(chronicle, between=between), out or FOLDER / f'lives-{name}.png')}")
 
 
 @draw.command()
@@ -91,9 +116,7 @@ def bars(
     source: Annotated[Path, typer.Argument(help="A rulebook (.toml) or a chronicle (.jsonl).", metavar="SOURCE")],
     bout: Annotated[str | None, typer.Argument(help="A bout of the rulebook; may be left out if it has one.")] = None,
     seat: Annotated[str | None, typer.Option(help="Whose bars; those of the most wounded if left out.")] = None,
-    between: Annotated[
-        tuple[float, float] | None, typer.Option(help="From which second to which.", metavar="FROM TO")
-    ] = None,
+    between: Between = None,
     tick: Annotated[
         list[int] | None, typer.Option(help="A tick at which the bars are shown; repeat it.", min=1)
     ] = None,

@@ -9,6 +9,7 @@ import numpy as np
 from matplotlib.patches import Polygon, Rectangle
 
 from emberwound.chronicle.bars import bars_of
+from emberwound.draw.spans import Span, span_of
 from emberwound.draw.story import title_of
 from emberwound.draw.style import EMBER, INK, PAPER, SOFT_INK, dress, figure, headline
 from emberwound.vocabulary.errors import OutputError
@@ -33,7 +34,7 @@ TURN = 48
 
 
 def draw_bars(
-    chronicle: Chronicle, seat: str | None = None, *, between: tuple[float, float] | None = None,
+    chronicle: Chronicle, seat: str | None = None, *, between: Span | None = None,
     ticks: Sequence[int] | None = None,
 ) -> Figure:  # fmt: skip
     """The bars of a seat, of the most wounded one if none is named, over time and at moments.
@@ -47,7 +48,7 @@ def draw_bars(
     watched = bars_of(chronicle, name)
     if not watched.views:
         raise OutputError(f"seat {name!r} has no bars; give its fighter some, such as bars = ['life']")
-    start, end = _between(chronicle, between)
+    start, end = span_of(chronicle, between)
     moments = _moments(chronicle, watched, name, start, end) if ticks is None else _asked(watched, ticks)
     sheet = figure()
     grid = sheet.add_gridspec(len(watched.views) + 1, 1, height_ratios=(*[1.0] * len(watched.views), 0.8))
@@ -64,13 +65,6 @@ def _most_wounded(chronicle: Chronicle) -> str:
     if not seats:
         raise OutputError("nobody entered this bout; there are no bars to draw")
     return max(seats, key=lambda seat: (wounds.count(seat), -seats.index(seat)))
-
-
-def _between(chronicle: Chronicle, between: tuple[float, float] | None) -> tuple[float, float]:
-    start, end = between or (0.0, chronicle.seconds)
-    if not 0.0 <= start < end <= max(chronicle.seconds, 1.0 / chronicle.header.tick_rate):
-        raise OutputError(f"give two times of the bout, from 0 to {chronicle.seconds:g} s; got {start:g} to {end:g}")
-    return start, end
 
 
 def _asked(watched: BarWatcher, ticks: Sequence[int]) -> list[int]:
@@ -97,9 +91,7 @@ def _moments(chronicle: Chronicle, watched: BarWatcher, seat: str, start: float,
     return list(dict.fromkeys(min(int(np.searchsorted(watched.times, time)), last) for time in kept))
 
 
-def draw_course(
-    watched: BarWatcher, bar: str, axes: Axes, moments: Sequence[int], between: tuple[float, float]
-) -> Axes:
+def draw_course(watched: BarWatcher, bar: str, axes: Axes, moments: Sequence[int], between: Span) -> Axes:
     """What is true, what is shown and where the trail ends, as shares over time."""
     views = watched.views[bar]
     known = next(view for view in views if view is not None)

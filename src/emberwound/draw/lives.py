@@ -8,6 +8,7 @@ import numpy as np
 
 from emberwound.chronicle.lives import lives_of
 from emberwound.chronicle.tracks import GUARDING, PROTECTED, REACTING
+from emberwound.draw.spans import Span, span_of
 from emberwound.draw.story import title_of
 from emberwound.draw.style import CAIRN, EMBER, GROUND, INK, PAPER, PEARL, SOFT_INK, dress, figure, headline, seat_look
 from emberwound.vocabulary.events import CheckpointReached, Died, Entered, PickedUp, Restarted
@@ -40,24 +41,25 @@ CROWDED = 0.0085
 """How much of a figure's time a letter takes."""
 
 
-def draw_lives(chronicle: Chronicle) -> Figure:
-    """Each seat's lane over time: alive, protected, reacting, guarding, waiting, out; below it lives and scores."""
+def draw_lives(chronicle: Chronicle, *, between: Span | None = None) -> Figure:
+    """Each seat's lane over time: alive, protected, reacting, guarding, waiting, out; below it lives and scores.
+
+    `between` are the seconds shown. Raises OutputError for seconds outside the bout.
+    """
+    span = span_of(chronicle, between)
     seats = [event for event in chronicle.events if isinstance(event, Entered)]
     counter = _counter(chronicle)
     sheet = figure()
     below = 1 if counter is None else 2
     grid = sheet.add_gridspec(2, below, height_ratios=(max(0.5 * len(seats), 1.2), 1.0))
-    draw_lanes(chronicle, seats, sheet.add_subplot(grid[0, :]))
+    draw_lanes(chronicle, seats, sheet.add_subplot(grid[0, :]), span)
     draw_lives_left(chronicle, seats, sheet.add_subplot(grid[1, 0]))
     if counter is not None:
-        draw_scores(chronicle, seats, sheet.add_subplot(grid[1, 1]), counter)
+        draw_scores(chronicle, seats, sheet.add_subplot(grid[1, 1]), counter, span)
+    for axes in sheet.axes:
+        axes.set_xlim(*span)
     headline(sheet, title_of(chronicle))
     return sheet
-
-
-def _last(chronicle: Chronicle) -> float:
-    """Where the time of the figure ends."""
-    return max(chronicle.seconds, 1.0 / chronicle.header.tick_rate)
 
 
 def _counter(chronicle: Chronicle) -> str | None:
@@ -67,12 +69,12 @@ def _counter(chronicle: Chronicle) -> str | None:
     return names[0] if names else None
 
 
-def draw_lanes(chronicle: Chronicle, seats: Sequence[Entered], axes: Axes) -> Axes:
+def draw_lanes(chronicle: Chronicle, seats: Sequence[Entered], axes: Axes, span: Span) -> Axes:
     """A lane for each seat, the first on top."""
     lanes = {entered.seat or "": len(seats) - 1 - number for number, entered in enumerate(seats)}
     for number, (seat, height) in enumerate(lanes.items()):
         _lane(chronicle, axes, seat, height, seat_look(number)[0])
-    highest = _marks(chronicle, axes, lanes)
+    highest = _marks(chronicle, axes, lanes, span)
     lives = lives_of(chronicle.events, chronicle.header.tick_rate)
     deaths = sum(life.end == "died" for life in lives)
     restarts = sum(isinstance(event, Restarted) for event in chronicle.events)
@@ -80,7 +82,6 @@ def draw_lanes(chronicle: Chronicle, seats: Sequence[Entered], axes: Axes) -> Ax
     said += f", {restarts} {'restart' if restarts == 1 else 'restarts'}" if restarts else ""
     axes.set_yticks(list(lanes.values()), [_named(entered) for entered in seats])
     axes.set_ylim(-0.55, max(len(seats) - 0.3, highest + 0.3))
-    axes.set_xlim(0, _last(chronicle))
     dress(axes, said, "time (s)", "", KEY)
     return axes
 
@@ -114,16 +115,18 @@ def _runs(times: NDArray[np.float64], there: NDArray[np.bool_]) -> list[tuple[fl
     return [(float(times[a]), float(times[min(b, last)])) for a, b in turns.reshape(-1, 2)]
 
 
-def _marks(chronicle: Chronicle, axes: Axes, lanes: dict[str, int]) -> float:
+def _marks(chronicle: Chronicle, axes: Axes, lanes: dict[str, int], span: Span) -> float:
     """What happened to a seat above its lane, none over another; a restart through all lanes. How high they stand."""
     taken: list[tuple[float, float, float]] = []
     for event in chronicle.events:
+        if not span[0] <= event.time <= span[1]:
+            continue
         if isinstance(event, Restarted):
             axes.axvline(event.time, color=INK, linewidth=1.0, linestyle=(0, (4, 2)), zorder=4)
             axes.annotate("restart", (event.time, -0.5), (4, 0), textcoords="offset points", color=INK, fontsize=9)
         for seat, text, colour in _told(event):
             if seat in lanes:
-                _mark(axes, event.time, lanes[seat], text, colour, taken, chronicle.seconds)
+                _mark(axes, event.time, lanes[seat], text, colour, taken, span)
     return max((at + TALL / 2 + (at % 1) for _, _, at in taken), default=0.0)
 
 
@@ -143,11 +146,11 @@ def _told(event: Event) -> list[tuple[str, str, str]]:
 
 
 def _mark(
-    axes: Axes, time: float, lane: int, text: str, colour: str, taken: list[tuple[float, float, float]], seconds: float
+    axes: Axes, time: float, lane: int, text: str, colour: str, taken: list[tuple[float, float, float]], span: Span
 ) -> None:
     """A tick at the moment, and its text in the first free row above the lane."""
-    wide = CROWDED * (len(text) + 1) * seconds
-    ends_late = time + wide > seconds
+    wide = CROWDED * (len(text) + 1) * (span[1] - span[0])
+    ends_late = time + wide > span[1]
     first = time - wide if ends_late else time
     row = next(
         row
@@ -175,7 +178,6 @@ def draw_lives_left(chronicle: Chronicle, seats: Sequence[Entered], axes: Axes) 
         most = max(most, *lives)
     axes.set_yticks(range(most + 1))
     axes.set_ylim(-0.4, most + 0.4)
-    axes.set_xlim(0, _last(chronicle))
     if axes.get_lines():
         axes.legend(loc="lower left", bbox_to_anchor=(-0.02, 0.98), ncols=5, fontsize=9, frameon=False,
                     handlelength=2.6, columnspacing=1.0, labelcolor="linecolor")  # fmt: skip
@@ -198,22 +200,22 @@ def _lives_left(chronicle: Chronicle, entered: Entered) -> tuple[list[float], li
     return times, lives
 
 
-def draw_scores(chronicle: Chronicle, seats: Sequence[Entered], axes: Axes, counter: str) -> Axes:
-    """One counter of each seat over time, its last value beside the end."""
+def draw_scores(chronicle: Chronicle, seats: Sequence[Entered], axes: Axes, counter: str, span: Span) -> Axes:
+    """One counter of each seat over time, its value at the end beside that."""
     tracks = chronicle.tracks
     which = list(chronicle.rules.book.counters).index(counter)
+    last_state = int(np.searchsorted(tracks.times, span[1], side="right")) - 1
     ends: list[tuple[float, str, str]] = []
     for number, entered in enumerate(seats):
         values = tracks.scores[:, tracks.seats.index(entered.seat or ""), which]
         colour, line = seat_look(number)
         axes.plot(tracks.times, values, color=colour, linestyle=line, linewidth=2.0, drawstyle="steps-post")
-        ends.append((float(values[-1]), entered.seat or "", colour))
+        ends.append((float(values[last_state]), entered.seat or "", colour))
     low, high = axes.get_ylim()
     last = -np.inf
     for value, seat, colour in sorted(each for each in ends if each[0] == each[0]):
         last = max(value, last + 0.075 * (high - low))
-        axes.annotate(f"{seat} {value:g}", (chronicle.seconds, value), (1.01, last), color=colour, fontsize=9,
+        axes.annotate(f"{seat} {value:g}", (span[1], value), (1.01, last), color=colour, fontsize=9,
                       textcoords=axes.get_yaxis_transform(), va="center", annotation_clip=False)  # fmt: skip
-    axes.set_xlim(0, _last(chronicle))
     dress(axes, f"What is counted: {counter}", "time (s)", counter, " ")
     return axes

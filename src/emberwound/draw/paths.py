@@ -15,6 +15,7 @@ if TYPE_CHECKING:
     from numpy.typing import NDArray
 
     from emberwound.chronicle import Chronicle
+    from emberwound.draw.spans import Span
     from emberwound.draw.views import View
     from emberwound.plan import Plan
 
@@ -38,9 +39,9 @@ CLOSE = 0.02
 
 
 class Flights:
-    """The shots and rays of a chronicle."""
+    """The shots and rays of a chronicle, or those that flew, struck and bounced between two times."""
 
-    def __init__(self, chronicle: Chronicle, plan: Plan) -> None:
+    def __init__(self, chronicle: Chronicle, plan: Plan, between: Span | None = None) -> None:
         self.plan = plan
         self.tracks = chronicle.tracks
         events = chronicle.events
@@ -48,6 +49,17 @@ class Flights:
         self.ended = {event.shot: event for event in events if isinstance(event, ShotEnded)}
         self.bounced = [event for event in events if isinstance(event, Bounced)]
         self.wounded = [event for event in events if isinstance(event, Wounded)]
+        if between is not None:
+            self._keep(*between)
+
+    def _keep(self, start: float, end: float) -> None:
+        """Forget what was over before a time, or began after another."""
+        gone = {shot for shot, event in self.ended.items() if event.time < start}
+        self.released = [event for event in self.released if event.time <= end and event.shot not in gone]
+        kept = {event.shot for event in self.released}
+        self.ended = {shot: event for shot, event in self.ended.items() if shot in kept}
+        self.bounced = [event for event in self.bounced if start <= event.time <= end]
+        self.wounded = [event for event in self.wounded if start <= event.time <= end]
 
     def course(self, released: Released) -> NDArray[np.float64]:
         """The places (k, 3) of a shot from its release to its end."""

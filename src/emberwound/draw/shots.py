@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from emberwound.draw.paths import Flights
+from emberwound.draw.spans import Span, span_of
 from emberwound.draw.stage import draw_fighter, draw_prop, draw_stage
 from emberwound.draw.story import draw_paths, plan_of, title_of
 from emberwound.draw.style import EMBER, INK, SOFT_INK, dress, figure, headline, seat_look
@@ -26,14 +27,18 @@ FRAMES = 8
 RATIOS = (1.0, 1.5)
 
 
-def draw_shots(chronicle: Chronicle) -> Figure:
-    """The paths of all shots of a run, with releases, bounces and ends by reason, seen from each side that matters."""
+def draw_shots(chronicle: Chronicle, *, between: Span | None = None) -> Figure:
+    """The paths of all shots of a run, with releases, bounces and ends by reason, seen from each side that matters.
+
+    `between` are seconds: then those that flew meanwhile. Raises OutputError for seconds outside the bout.
+    """
+    span = None if between is None else span_of(chronicle, between)
     plan = plan_of(chronicle)
     views = VIEWS[plan.plane.name]
     sheet = figure(height=7.0)
     places = np.atleast_1d(sheet.subplots(1, len(views), width_ratios=RATIOS[: len(views)]))
     for axes, view in zip(places, views, strict=True):
-        draw_paths(chronicle, axes, view, numbers=view is views[-1])
+        draw_paths(chronicle, axes, view, numbers=view is views[-1], between=span)
     headline(sheet, f"{title_of(chronicle)}, its shots")
     return sheet
 

@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from emberwound.draw.paths import Flights, draw_flights
+from emberwound.draw.spans import Span, span_of
 from emberwound.draw.stage import draw_fighter, draw_prop, draw_stage
 from emberwound.draw.style import INK, PAPER, dress, figure, headline, seat_look
 from emberwound.draw.views import FROM_SIDE, FROM_TOP, VIEWS, at_rest
@@ -37,21 +38,23 @@ CROWDED = 0.011
 """How much of a figure's time a letter takes: what stands closer is written below, or once."""
 
 
-def draw_story(chronicle: Chronicle) -> Figure:
+def draw_story(chronicle: Chronicle, *, between: Span | None = None) -> Figure:
     """The bout in one picture: the arena from the side or from the top, and the vital pools over time.
 
     They stand one above the other, or side by side where the arena is about as long as it is wide.
+    `between` are the seconds shown. Raises OutputError for seconds outside the bout.
     """
+    span = span_of(chronicle, between)
     sheet, plan = figure(), plan_of(chronicle)
     view = VIEWS[plan.plane.name][0]
     across, up = (view.flat(plan.high) - view.flat(plan.low)).tolist()
     if view is FROM_TOP and across < SQUARE * up:
         arena, health = sheet.subplots(1, 2, width_ratios=(1.1, 1.0))
-        draw_paths(chronicle, arena, view, letters=HALF)
+        draw_paths(chronicle, arena, view, letters=HALF, between=span)
     else:
         arena, health = sheet.subplots(2, 1, height_ratios=(1.15, 1.0))
-        draw_paths(chronicle, arena, view)
-    draw_health(chronicle, health)
+        draw_paths(chronicle, arena, view, between=span)
+    draw_health(chronicle, health, span)
     headline(sheet, title_of(chronicle))
     return sheet
 
@@ -69,10 +72,18 @@ def title_of(chronicle: Chronicle) -> str:
     return f"{book.settings.title}: {name}" if book.settings.title else name
 
 
-def draw_paths(chronicle: Chronicle, axes: Axes, view: View, *, numbers: bool = True, letters: int = WHOLE) -> Axes:
+def draw_paths(
+    chronicle: Chronicle,
+    axes: Axes,
+    view: View,
+    *,
+    numbers: bool = True,
+    letters: int = WHOLE,
+    between: Span | None = None,
+) -> Axes:
     """The arena: fighters where they stood, where they walked, and each shot's path with its number and its end."""
     units, plan = chronicle.rules.book.settings.units, plan_of(chronicle)
-    flights = Flights(chronicle, plan)
+    flights = Flights(chronicle, plan, between)
     seats = [event for event in chronicle.events if isinstance(event, Entered)]
     courses = [flights.course(released) for released in flights.released]
     heads = [_head(plan, chronicle, entered) for entered in seats]
@@ -85,7 +96,8 @@ def draw_paths(chronicle: Chronicle, axes: Axes, view: View, *, numbers: bool = 
     draw_flights(flights, axes, view, numbers=numbers)
     shots = len(flights.released)
     paths = ": paths by number" if numbers and shots else ""
-    said = [f"{shots} shots, {flights.hits()} of them hit"] if shots or not flights.others() else []
+    many = f"{shots} {'shot' if shots == 1 else 'shots'}"
+    said = [f"{many}, {flights.hits()} of them hit"] if shots or not flights.others() else []
     said += [f"{flights.others()} wounds by strikes, hazards and afflictions"] if flights.others() else []
     title = fill(f"{', '.join(said)}, seen {view.name}{paths}", letters)
     dress(axes, title, view.label(view.across, units), view.label(view.up, units), flights.key())
@@ -189,7 +201,7 @@ def _fate(chronicle: Chronicle, entered: Entered) -> str:
     return ", ".join(f"{signs[type(event)]} {event.time:.2f} s" for event in told[:MOST_FATES]) or "alive to the end"
 
 
-def draw_health(chronicle: Chronicle, axes: Axes) -> Axes:
+def draw_health(chronicle: Chronicle, axes: Axes, span: Span) -> Axes:
     """Each seat's vital pool over time, wounds marked with the shot's number or by what, deaths and respawns too."""
     tracks = chronicle.tracks
     seats = [event for event in chronicle.events if isinstance(event, Entered)]
@@ -206,9 +218,12 @@ def draw_health(chronicle: Chronicle, axes: Axes) -> Axes:
         colour, line = seat_look(index)
         times, values = _health_steps(chronicle, entered, tracks.pools[:, seat, vital])
         axes.plot(times, values, color=colour, linestyle=line, linewidth=2.0, drawstyle="steps-post")
-        beside = 6 + 55 * starts.count(values[0])
-        starts.append(values[0])
-        axes.annotate(entered.seat or "", (times[0], values[0]), (beside, 4), textcoords="offset points", color=colour)
+        first = max(int(np.searchsorted(times, span[0], side="right")) - 1, 0)
+        first += int(np.argmax(~np.isnan(values[first:])))
+        beside = 6 + 55 * starts.count(values[first])
+        starts.append(values[first])
+        spot = (max(times[first], span[0]), values[first])
+        axes.annotate(entered.seat or "", spot, (beside, 4), textcoords="offset points", color=colour)
         start = pool.max if pool.start is None else pool.start
         _marks(chronicle, axes, entered.seat or "", colour, start, names)
     unit = "points of the vital pool"
@@ -219,7 +234,7 @@ def draw_health(chronicle: Chronicle, axes: Axes) -> Axes:
         unit,
         "● wound, with the number of its shot or by what   ✝ death   ▲ respawn",
     )
-    axes.set_xlim(0, chronicle.seconds)
+    axes.set_xlim(*span)
     axes.set_ylim(-0.13 * most, 1.12 * most)
     return axes
 
