@@ -14,6 +14,7 @@ import emberwound as ew
 from conftest import only, range_rules
 from emberwound import events
 from emberwound.chronicle.lives import lives_of
+from emberwound.chronicle.summary import summarise
 from emberwound.draw.arena import draw_arena
 from emberwound.draw.attack import draw_attack
 from emberwound.draw.bars import draw_bars
@@ -249,9 +250,15 @@ def test_lives_are_drawn_without_counters_lives_or_anybody(saltglass: ew.Ruleboo
     bout = ew.Bout(bare, arena="saltway")
     recorder = ew.Recorder(bout)
     assert len(draw_lives(recorder.chronicle()).axes) == 2
-    bout.enter("wader", at="ford", lives="endless")
-    bout.advance(0.5)
-    assert len(draw_lives(recorder.chronicle()).axes) == 2
+    for fighter in ("wader", "lamplighter"):
+        seat = bout.enter(fighter, seat="one", at="ford", lives="endless")
+        bout.advance(0.5)
+        seat.leave()
+        bout.advance(0.5)
+    chronicle = recorder.chronicle()
+    for sheet in (draw_lives(chronicle), draw_story(chronicle), draw_bars(chronicle, "one")):
+        assert len(sheet.axes) >= 2
+    assert [each.seat for each in summarise(chronicle).seats] == ["one"]
 
 
 def test_bars_are_drawn_true_against_shown_and_as_they_hang(saltglass: ew.Rulebook) -> None:

@@ -35,6 +35,15 @@ class Life(msgspec.Struct, kw_only=True):
     kills: int = 0
 
 
+def cast_of(events: Iterable[Event]) -> list[Entered]:
+    """The first entering of each seat, in the order in which they came; who leaves may come again under one name."""
+    first: dict[str | None, Entered] = {}
+    for event in events:
+        if isinstance(event, Entered):
+            first.setdefault(event.seat, event)
+    return list(first.values())
+
+
 def lives_of(events: Iterable[Event], tick_rate: int) -> tuple[Life, ...]:
     """The lives that events tell of, in the order in which they began."""
     teller = _Teller(tick_rate)

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 import msgspec
 
 from emberwound.bout.scores import BoardRow
-from emberwound.chronicle.lives import Life, lives_of
+from emberwound.chronicle.lives import Life, cast_of, lives_of
 from emberwound.vocabulary.events import (
     Cue,
     CueSilent,
@@ -84,7 +84,7 @@ def summarise(chronicle: Chronicle) -> Summary:
     ended = Counter(event.reason for event in events if isinstance(event, ShotEnded))
     others = {reason.value: ended[reason] for reason in Reason if reason in ended and reason is not Reason.HIT}
     shots = ShotTotals(fired, ended[Reason.HIT], others, fired - ended.total())
-    entered = [event for event in events if isinstance(event, Entered)]
+    entered = cast_of(events)
     refused = sum(isinstance(event, Refused) for event in events)
     return Summary(
         shots=shots,

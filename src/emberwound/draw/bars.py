@@ -9,11 +9,12 @@ import numpy as np
 from matplotlib.patches import Polygon, Rectangle
 
 from emberwound.chronicle.bars import bars_of
+from emberwound.chronicle.lives import cast_of
 from emberwound.draw.spans import Span, span_of
 from emberwound.draw.story import title_of
 from emberwound.draw.style import EMBER, INK, PAPER, SOFT_INK, dress, figure, headline
 from emberwound.vocabulary.errors import OutputError
-from emberwound.vocabulary.events import Died, Entered, Healed, Respawned, Wounded
+from emberwound.vocabulary.events import Died, Healed, Respawned, Wounded
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
@@ -60,7 +61,7 @@ def draw_bars(
 
 
 def _most_wounded(chronicle: Chronicle) -> str:
-    seats = [event.seat or "" for event in chronicle.events if isinstance(event, Entered)]
+    seats = [event.seat or "" for event in cast_of(chronicle.events)]
     wounds = [event.seat for event in chronicle.events if isinstance(event, Wounded)]
     if not seats:
         raise OutputError("nobody entered this bout; there are no bars to draw")

@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING, Any
 
 import numpy as np
 
-from emberwound.chronicle.lives import lives_of
+from emberwound.chronicle.lives import cast_of, lives_of
 from emberwound.chronicle.tracks import GUARDING, PROTECTED, REACTING
 from emberwound.draw.spans import Span, span_of
 from emberwound.draw.story import title_of
@@ -47,7 +47,7 @@ def draw_lives(chronicle: Chronicle, *, between: Span | None = None) -> Figure:
     `between` are the seconds shown. Raises OutputError for seconds outside the bout.
     """
     span = span_of(chronicle, between)
-    seats = [event for event in chronicle.events if isinstance(event, Entered)]
+    seats = cast_of(chronicle.events)
     counter = _counter(chronicle)
     sheet = figure()
     below = 1 if counter is None else 2

@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
+from emberwound.chronicle.lives import cast_of
 from emberwound.draw.paths import Flights, draw_flights
 from emberwound.draw.spans import Span, span_of
 from emberwound.draw.stage import draw_fighter, draw_prop, draw_stage
@@ -84,7 +85,7 @@ def draw_paths(
     """The arena: fighters where they stood, where they walked, and each shot's path with its number and its end."""
     units, plan = chronicle.rules.book.settings.units, plan_of(chronicle)
     flights = Flights(chronicle, plan, between)
-    seats = [event for event in chronicle.events if isinstance(event, Entered)]
+    seats = cast_of(chronicle.events)
     courses = [flights.course(released) for released in flights.released]
     heads = [_head(plan, chronicle, entered) for entered in seats]
     labels = _Labels(float(view.flat(plan.low)[0]), float(view.flat(plan.high)[0]))
@@ -204,7 +205,7 @@ def _fate(chronicle: Chronicle, entered: Entered) -> str:
 def draw_health(chronicle: Chronicle, axes: Axes, span: Span) -> Axes:
     """Each seat's vital pool over time, wounds marked with the shot's number or by what, deaths and respawns too."""
     tracks = chronicle.tracks
-    seats = [event for event in chronicle.events if isinstance(event, Entered)]
+    seats = cast_of(chronicle.events)
     fighters = chronicle.rules.book.fighters
     most = max(
         (pool.max for event in seats for pool in fighters[event.fighter].pools.values() if pool.vital), default=1.0
