@@ -8,6 +8,8 @@ from typing import TYPE_CHECKING, Annotated
 
 import typer
 
+from emberwound.cli.options import FOLDER, OfSource, Partial, Source, name_of
+
 if TYPE_CHECKING:
     from collections.abc import Sequence
 
@@ -22,7 +24,6 @@ Seed = Annotated[
 AsJson = Annotated[bool, typer.Option("--json", help="Print the story and the totals as JSON.")]
 
 
-Partial = Annotated[bool, typer.Option("--partial", help="Read a chronicle that was cut off, as far as it goes.")]
 Wav = Annotated[Path | None, typer.Option(help="A file for the bout's sounds, a .wav.", metavar="FILE", dir_okay=False)]
 
 
@@ -32,7 +33,7 @@ Speed = Annotated[float, typer.Option(help="With --watch: so many times as fast 
 
 def demo(
     bout: Annotated[str, typer.Argument(help="One of the book's bouts.")] = DEMO_BOUT,
-    out: Out = Path("emberwound-out"),
+    out: Out = FOLDER,
     *,
     json: AsJson = False,
 ) -> None:
@@ -48,7 +49,7 @@ def demo(
 def run(
     book: Annotated[Path, typer.Argument(help="A rulebook, a TOML file.", metavar="BOOK")],
     bout: Annotated[str | None, typer.Argument(help="One of its bouts; may be left out if it has one.")] = None,
-    out: Out = Path("emberwound-out"),
+    out: Out = FOLDER,
     seed: Seed = None,
     wav: Wav = None,
     speed: Speed = 1.0,
@@ -68,8 +69,8 @@ def run(
 
 
 def replay(
-    source: Annotated[Path, typer.Argument(help="A rulebook (.toml) or a chronicle (.jsonl).", metavar="SOURCE")],
-    bout: Annotated[str | None, typer.Argument(help="A bout of the rulebook; may be left out if it has one.")] = None,
+    source: Source,
+    bout: OfSource = None,
     out: Annotated[Path | None, typer.Option("--out", help="The page to write, a .html.", metavar="FILE")] = None,
     *,
     partial: Partial = False,
@@ -84,10 +85,9 @@ def replay(
     if out is not None and out.suffix.lower() not in (".html", ".htm"):
         raise OutputError(f"--out {out}: a page is written as .html; got {out.suffix or 'no suffix'!r}")
     chronicle = bout_of(source, bout, partial=partial)
-    name = chronicle.header.script or chronicle.header.arena
     with progress_bar("making the page") as progress:
         page = replay_page(chronicle, progress)
-    file = out or Path("emberwound-out") / f"replay-{name}.html"
+    file = out or FOLDER / f"replay-{name_of(chronicle)}.html"
     ready_folder(file.parent)
     typer.echo(f"written: {write_whole(file, page.encode())}")
 

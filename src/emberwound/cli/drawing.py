@@ -8,9 +8,7 @@ from typing import Annotated
 
 import typer
 
-from emberwound.cli.bouts import Partial
-
-FOLDER = Path("emberwound-out")
+from emberwound.cli.options import FOLDER, OfSource, Partial, Source, name_of, write_and_tell
 
 draw = typer.Typer(help="Draw rules and bouts.", no_args_is_help=True, rich_markup_mode=None)
 
@@ -36,19 +34,17 @@ def arena(
     """Draw an arena: walls, entries and paths, and the fighters with their hurtboxes and muzzles."""
     from emberwound.cli.choosing import choose
     from emberwound.draw.arena import draw_arena
-    from emberwound.draw.files import write_figure
     from emberwound.rulebook import Rulebook
 
     rules = Rulebook.load(book)
     name = choose("arena", arena, rules.book.arenas, rules.source)
-    file = write_figure(draw_arena(rules, name), out or FOLDER / f"arena-{name}.png")
-    typer.echo(f"written: {file}")
+    write_and_tell(draw_arena(rules, name), out, f"arena-{name}")
 
 
 @draw.command()
 def story(
-    source: Annotated[Path, typer.Argument(help="A rulebook (.toml) or a chronicle (.jsonl).", metavar="SOURCE")],
-    bout: Annotated[str | None, typer.Argument(help="A bout of the rulebook; may be left out if it has one.")] = None,
+    source: Source,
+    bout: OfSource = None,
     between: Between = None,
     out: Out = None,
     *,
@@ -56,19 +52,16 @@ def story(
 ) -> None:
     """Draw the story of a run: where all stood and walked, each shot's path, and health over time."""
     from emberwound.cli.choosing import bout_of
-    from emberwound.draw.files import write_figure
     from emberwound.draw.story import draw_story
 
     chronicle = bout_of(source, bout, partial=partial)
-    name = chronicle.header.script or chronicle.header.arena
-    figure = draw_story(chronicle, between=between)
-    typer.echo(f"written: {write_figure(figure, out or FOLDER / f'story-{name}.png')}")
+    write_and_tell(draw_story(chronicle, between=between), out, f"story-{name_of(chronicle)}")
 
 
 @draw.command()
 def shots(
-    source: Annotated[Path, typer.Argument(help="A rulebook (.toml) or a chronicle (.jsonl).", metavar="SOURCE")],
-    bout: Annotated[str | None, typer.Argument(help="A bout of the rulebook; may be left out if it has one.")] = None,
+    source: Source,
+    bout: OfSource = None,
     strip: Annotated[Moment | None, typer.Option(help="A film strip round this moment of one shot.")] = None,
     shot: Annotated[int, typer.Option(help="The number of the strip's shot.", min=1)] = 1,
     step: Annotated[int, typer.Option(help="Ticks from one picture of the strip to the next.", min=1, max=1000)] = 2,
@@ -79,23 +72,20 @@ def shots(
 ) -> None:
     """Draw the shots of a run: their paths, bounces and ends; or a film strip of one release or end."""
     from emberwound.cli.choosing import bout_of
-    from emberwound.draw.files import write_figure
     from emberwound.draw.shots import draw_shots, draw_strip
 
     chronicle = bout_of(source, bout, partial=partial)
-    name = chronicle.header.script or chronicle.header.arena
+    name = name_of(chronicle)
     if strip is None:
-        file = write_figure(draw_shots(chronicle, between=between), out or FOLDER / f"shots-{name}.png")
+        write_and_tell(draw_shots(chronicle, between=between), out, f"shots-{name}")
     else:
-        figure = draw_strip(chronicle, shot, strip.value, step=step)
-        file = write_figure(figure, out or FOLDER / f"strip-{name}-{shot}-{strip}.png")
-    typer.echo(f"written: {file}")
+        write_and_tell(draw_strip(chronicle, shot, strip.value, step=step), out, f"strip-{name}-{shot}-{strip}")
 
 
 @draw.command()
 def lives(
-    source: Annotated[Path, typer.Argument(help="A rulebook (.toml) or a chronicle (.jsonl).", metavar="SOURCE")],
-    bout: Annotated[str | None, typer.Argument(help="A bout of the rulebook; may be left out if it has one.")] = None,
+    source: Source,
+    bout: OfSource = None,
     between: Between = None,
     out: Out = None,
     *,
@@ -103,18 +93,16 @@ def lives(
 ) -> None:
     """Draw the lives of a run: what each seat was when, who was credited with its deaths, lives left and score."""
     from emberwound.cli.choosing import bout_of
-    from emberwound.draw.files import write_figure
     from emberwound.draw.lives import draw_lives
 
     chronicle = bout_of(source, bout, partial=partial)
-    name = chronicle.header.script or chronicle.header.arena
-    typer.echo(f"written: {write_figure(draw_lives(chronicle, between=between), out or FOLDER / f'lives-{name}.png')}")
+    write_and_tell(draw_lives(chronicle, between=between), out, f"lives-{name_of(chronicle)}")
 
 
 @draw.command()
 def bars(
-    source: Annotated[Path, typer.Argument(help="A rulebook (.toml) or a chronicle (.jsonl).", metavar="SOURCE")],
-    bout: Annotated[str | None, typer.Argument(help="A bout of the rulebook; may be left out if it has one.")] = None,
+    source: Source,
+    bout: OfSource = None,
     seat: Annotated[str | None, typer.Option(help="Whose bars; those of the most wounded if left out.")] = None,
     between: Between = None,
     tick: Annotated[
@@ -127,12 +115,9 @@ def bars(
     """Draw the bars of a seat in a run: true against shown over time, the trail, and the bars at moments."""
     from emberwound.cli.choosing import bout_of
     from emberwound.draw.bars import draw_bars
-    from emberwound.draw.files import write_figure
 
     chronicle = bout_of(source, bout, partial=partial)
-    name = chronicle.header.script or chronicle.header.arena
-    figure = draw_bars(chronicle, seat, between=between, ticks=tick)
-    typer.echo(f"written: {write_figure(figure, out or FOLDER / f'bars-{name}.png')}")
+    write_and_tell(draw_bars(chronicle, seat, between=between, ticks=tick), out, f"bars-{name_of(chronicle)}")
 
 
 @draw.command()
@@ -147,11 +132,10 @@ def attack(
 ) -> None:
     """Draw an attack: its time line, and its hitboxes round the fighter at chosen ticks."""
     from emberwound.draw.attack import draw_attack
-    from emberwound.draw.files import write_figure
     from emberwound.rulebook import Rulebook
 
     figure = draw_attack(Rulebook.load(book), attack, fighter=fighter, arena=arena, ticks=tick, against=against)
-    typer.echo(f"written: {write_figure(figure, out or FOLDER / f'attack-{attack}.png')}")
+    write_and_tell(figure, out, f"attack-{attack}")
 
 
 @draw.command()
@@ -195,12 +179,11 @@ def reaction(
     out: Out = None,
 ) -> None:
     """Draw what a victim does after a blow, unguarded against guarded, and who can act first."""
-    from emberwound.draw.files import write_figure
     from emberwound.draw.reactions import draw_reaction
     from emberwound.rulebook import Rulebook
 
     figure = draw_reaction(Rulebook.load(book), attack, victim)
-    typer.echo(f"written: {write_figure(figure, out or FOLDER / f'reaction-{attack}-{victim}.png')}")
+    write_and_tell(figure, out, f"reaction-{attack}-{victim}")
 
 
 @draw.command()
@@ -216,7 +199,6 @@ def limp(
 ) -> None:
     """Draw how a fighter's body falls when an attack's push kills it: a film strip for each place it is hit."""
     from emberwound.bout.tumbles import tumble
-    from emberwound.draw.files import write_figure
     from emberwound.draw.limp import draw_limp
     from emberwound.rulebook import Rulebook
     from emberwound.rulebook.names import known_name
@@ -225,4 +207,4 @@ def limp(
     fighter = rules.book.fighters[known_name(rules, "fighter", victim, rules.book.fighters)]
     places = hurtbox or list(fighter.hurtboxes)[:3]
     told = [tumble(rules, attack, victim, hurtbox=place, arena=arena) for place in places]
-    typer.echo(f"written: {write_figure(draw_limp(rules, told), out or FOLDER / f'limp-{attack}-{victim}.png')}")
+    write_and_tell(draw_limp(rules, told), out, f"limp-{attack}-{victim}")
