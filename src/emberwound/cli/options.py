@@ -8,9 +8,8 @@ from typing import TYPE_CHECKING, Annotated
 import typer
 
 if TYPE_CHECKING:
-    from matplotlib.figure import Figure
-
     from emberwound.chronicle import Chronicle
+    from emberwound.draw.files import Drawing
 
 FOLDER = Path("emberwound-out")
 
@@ -24,7 +23,7 @@ def name_of(chronicle: Chronicle) -> str:
     return chronicle.header.script or chronicle.header.arena
 
 
-def write_and_tell(figure: Figure, out: Path | None, name: str) -> None:
+def write_and_tell(figure: Drawing, out: Path | None, name: str) -> None:
     """Write a figure, where it was asked for or under its own name, and say where it is."""
     from emberwound.draw.files import write_figure
 

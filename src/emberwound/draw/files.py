@@ -16,6 +16,8 @@ if TYPE_CHECKING:
 
     from matplotlib.figure import Figure
 
+    Drawing = Figure
+
 METADATA: dict[str, dict[str, str | None]] = {".png": {"Software": None}, ".svg": {"Date": None, "Creator": None}}
 
 
