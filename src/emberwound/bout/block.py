@@ -148,9 +148,6 @@ SEAT_ROWS = 23
     SEAT_BECOMES,
 ) = range(27)
 SEAT_MARKS = 27
-ENDLESS = 1 << 40
-"""So many lives stand for lives without end."""
-
 """Marks of a seat: `SEAT_BODY`, `SEAT_PRESS`, `SEAT_KEPT` and `SEAT_PATH` are a number + 1; `SEAT_DROPPED` and
 `SEAT_HOLD` are a bit a slot; `SEAT_CHAIN` is the slot + 1 of what it repeats while held; `SEAT_TOLD` is the number + 1
 of the reason last given for a hold that cannot begin; `SEAT_DRAWS` counts what the seat has drawn of its luck;
@@ -158,6 +155,9 @@ of the reason last given for a hold that cannot begin; `SEAT_DRAWS` counts what 
 many it entered with, `SEAT_CHECKPOINT` the number + 1 of the checkpoint at which it stands again,
 `SEAT_SINCE` the tick since which its body stands, `SEAT_LEAVES` whether it leaves, and `SEAT_BECOMES` the number + 1 of
 the fighter that its next body is."""
+
+ENDLESS = 1 << 40
+"""So many lives stand for lives without end."""
 
 ASKED_AIM, ASKED_FACING, ASKED_PLACE, ASKED_TELEPORT, ASKED_MOVE, ASKED_PATH, ASKED_HOLD, ASKED_FOE = (
     1 << bit for bit in range(8)

@@ -53,7 +53,7 @@ def watching(rules: Rulebook, bout: str, speed: float) -> Watch:
 
 
 def _say_preparing(what: str) -> None:
-    sys.stderr.write(f"preparing {what}: compiled once on this machine, some 10 to 20 seconds\n")
+    sys.stderr.write(f"preparing {what}: compiled once on this machine, about a minute\n")
     sys.stderr.flush()
 
 
