@@ -10,9 +10,10 @@ from typing import TYPE_CHECKING
 import msgspec
 import numpy as np
 
-from emberwound.bout.block import BODY_RESIZED, CORPSE, LIVE, TICK
+from emberwound.bout.block import CORPSE, LIVE, TICK
+from emberwound.bout.holdings import held_by
 from emberwound.combat.easing import left_over
-from emberwound.geometry.pose import FRAME_FROZEN, FRAME_ID, FRAME_LIVE, FRAME_MODEL, FRAME_OWNER, FRAME_START
+from emberwound.geometry.pose import FRAME_ID, FRAME_LIVE, FRAME_MODEL, FRAME_OWNER, FRAME_START
 
 if TYPE_CHECKING:
     from collections.abc import Iterable, Iterator, Sequence
@@ -106,7 +107,10 @@ def _of_fighter(
 ) -> Iterator[tuple[int, int, BarView]]:
     """The bars of all bodies of one fighter, each with its body's id and its place in the stack."""
     block = world.block
-    held, sizes = _held(world, fighter, rows, tick)
+    held, sizes = held_by(
+        fighter, block.body_marks[:, rows], block.pools[:, rows], block.pools_max[:, rows], block.pools_since[:, rows],
+        tick, world.plan.tick_rate,
+    )  # fmt: skip
     seats = [world.names[owner - 1] for owner in block.body_marks[FRAME_OWNER, rows].tolist()]
     ids, alive = block.body_marks[FRAME_ID, rows].tolist(), (block.body_marks[FRAME_LIVE, rows] == LIVE).tolist()
     places = block.bodies[FRAME_START : FRAME_START + 3, rows]
@@ -126,26 +130,6 @@ def _of_fighter(
             repeat(bar.outline), repeat(bar.outline_colour), alive,
         )  # fmt: skip
         yield from zip(ids, repeat(slot), made, strict=False)
-
-
-def _held(world: World, fighter: FighterPlan, rows: NDArray[np.int64], tick: float) -> tuple[Reals, Reals]:
-    """What the pools of bodies hold, refilled until now, and their sizes, (pools, bodies) each."""
-    block, pools = world.block, fighter.bears.pools
-    held = block.pools[: len(pools), rows]
-    sizes = np.repeat([[pool.maximum] for pool in pools], len(rows), axis=1)
-    resized = block.body_marks[BODY_RESIZED, rows] != 0
-    sizes[:, resized] = block.pools_max[: len(pools), rows[resized]]
-    if fighter.bears.refills:
-        own = np.maximum(tick, block.body_marks[FRAME_FROZEN, rows])
-        alive = block.body_marks[FRAME_LIVE, rows] == LIVE
-        for index, pool in enumerate(pools):
-            if pool.refill:
-                passed = (own - block.pools_since[index, rows]) / world.plan.tick_rate - pool.delay
-                gained = pool.refill * np.maximum(passed, 0.0) * alive
-                held[index] = np.where(
-                    held[index] < sizes[index], np.minimum(held[index] + gained, sizes[index]), held[index]
-                )
-    return held, sizes
 
 
 def _shown(

@@ -86,6 +86,7 @@ if TYPE_CHECKING:
     from numpy.typing import NDArray
 
     from emberwound.bout.world import World
+    from emberwound.plan import Plan
     from emberwound.plan.plan import AttackPlan, FighterPlan
     from emberwound.plan.plane import Vector
     from emberwound.vocabulary.reasons import Reason
@@ -393,11 +394,11 @@ def remove(world: World, row: int, reason: Reason) -> None:
         timer[row] = NEVER
 
 
-def hidden_of(world: World, row: int) -> int:
-    """A bit for each hurtbox of a body that is off, by its posture or its attack."""
-    marks = world.block.body_marks
-    posture = int(marks[FRAME_POSTURE, row]) if marks[FRAME_GROUNDED, row] else AIRBORNE_POSTURE
-    return int(marks[FRAME_HIDDEN, row]) | int(world.plan.tables.hidden[int(marks[FRAME_MODEL, row]), posture])
+def hidden_in(plan: Plan, marks: NDArray[np.int64]) -> NDArray[np.int64]:
+    """A bit for each hurtbox that is off, by posture or attack, of n bodies whose marks are (marks, n)."""
+    posture = np.where(marks[FRAME_GROUNDED] != 0, marks[FRAME_POSTURE], AIRBORNE_POSTURE)
+    hidden: NDArray[np.int64] = marks[FRAME_HIDDEN] | plan.tables.hidden[marks[FRAME_MODEL], posture]
+    return hidden
 
 
 def close_all(world: World, row: int) -> None:

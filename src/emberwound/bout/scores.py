@@ -16,6 +16,7 @@ if TYPE_CHECKING:
     from numpy.typing import NDArray
 
     from emberwound.bout.world import World
+    from emberwound.plan import Plan
     from emberwound.vocabulary.events import Died
 
 
@@ -50,11 +51,15 @@ def counted(world: World, seat: int) -> list[float]:
 
 def all_counted(world: World) -> NDArray[np.float64]:
     """The counters of all seats as they stand now, (counters, seats)."""
-    marks, counters = world.block.seat_marks, world.plan.counters
+    marks = world.block.seat_marks
     ticks = np.maximum(world.counts[TICK] - marks[SEAT_SINCE], 0) * (marks[SEAT_BODY] != 0)
-    per_second = np.array([[counter.per_second] for counter in counters]).reshape(-1, 1)
-    least = np.array([[counter.least] for counter in counters]).reshape(-1, 1)
-    found: NDArray[np.float64] = np.maximum(world.block.counters + per_second * (ticks / world.plan.tick_rate), least)
+    return counted_after(world.plan, world.block.counters, ticks / world.plan.tick_rate)
+
+
+def counted_after(plan: Plan, counters: NDArray[np.float64], seconds: NDArray[np.float64]) -> NDArray[np.float64]:
+    """What counters (counters, n) hold once the running lives of n seats are `seconds` (n,) old."""
+    per_second, least = plan.tables.counters
+    found: NDArray[np.float64] = np.maximum(counters + per_second * seconds, least)
     return found
 
 

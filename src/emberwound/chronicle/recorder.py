@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from emberwound.chronicle.chronicle import Chronicle, End, Header
-from emberwound.chronicle.tracks import TrackTaker
+from emberwound.chronicle.taking import TrackTaker
 
 if TYPE_CHECKING:
     from collections.abc import Sequence

@@ -4,8 +4,14 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
+import numpy as np
+
 if TYPE_CHECKING:
+    from numpy.typing import NDArray
+
     from emberwound.combat.terms import PoolTerms
+
+    Reals = NDArray[np.float64]
 
 
 def refilled(pool: PoolTerms, value: float, seconds: float, *, dead: bool = False) -> float:
@@ -16,6 +22,12 @@ def refilled(pool: PoolTerms, value: float, seconds: float, *, dead: bool = Fals
     if pool.refill == 0.0 or dead or seconds <= pool.delay or value >= pool.maximum:
         return value
     return min(pool.maximum, value + pool.refill * (seconds - pool.delay))
+
+
+def all_refilled(pool: PoolTerms, values: Reals, sizes: Reals, seconds: Reals, dead: NDArray[np.bool_]) -> Reals:
+    """`refilled` for n bodies at once, their maxima being `sizes`; all arrays are (n,)."""
+    gained = pool.refill * np.maximum(seconds - pool.delay, 0.0)
+    return np.where(dead | (values >= sizes), values, np.minimum(sizes, values + gained))
 
 
 def seconds_until(pool: PoolTerms, value: float, wanted: float) -> float | None:

@@ -5,6 +5,8 @@ from __future__ import annotations
 from math import inf, sqrt
 from typing import TYPE_CHECKING
 
+import numpy as np
+
 from emberwound.geometry.jit import kernel
 from emberwound.geometry.legs import (
     PROTECTED_LAYER,
@@ -27,7 +29,6 @@ from emberwound.geometry.legs import (
 )
 
 if TYPE_CHECKING:
-    import numpy as np
     from numpy.typing import NDArray
 
 FRAME_START, FRAME_END, FRAME_AHEAD, FRAME_VELOCITY, FRAME_WISH, FRAME_PACE = 0, 3, 6, 8, 11, 13
@@ -107,6 +108,13 @@ def pose_row(frame_marks: NDArray[np.int64], frame: int, tick: int) -> int:
     since = min(max(tick - frame_marks[FRAME_POSE_TICK, frame], 0), frame_marks[FRAME_POSE_LAST, frame])
     row: int = frame_marks[FRAME_POSE, frame] + since
     return row
+
+
+def pose_rows(marks: NDArray[np.int64], ticks: NDArray[np.int64]) -> NDArray[np.int64]:
+    """`pose_row` of n frames at once, whose marks are (marks, n), each at a tick of its own."""
+    since = np.maximum(ticks, marks[FRAME_FROZEN]) - marks[FRAME_POSE_TICK]
+    rows: NDArray[np.int64] = marks[FRAME_POSE] + np.clip(since, 0, marks[FRAME_POSE_LAST])
+    return rows
 
 
 @kernel

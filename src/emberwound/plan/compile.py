@@ -15,7 +15,7 @@ from emberwound.plan.hitboxes import Hitboxes
 from emberwound.plan.limp import limp_plan
 from emberwound.plan.plan import AfflictionPlan, EntryPlan, FighterPlan, Plan, PropPlan, Tables
 from emberwound.plan.plane import PLANES, Plane
-from emberwound.plan.scores import counter_plan
+from emberwound.plan.scores import counter_plan, counter_table
 from emberwound.plan.tables import (
     Tracks,
     bounds_table,
@@ -73,6 +73,7 @@ class _Compiler:
             *wall_tables(arena, plane),
             *self.hitboxes.tables(),
             *area_tables(arena, plane, self.times, layers_of(self.book)),
+            counter_table(self.book),
         )
         for name in Tables.__slots__:
             getattr(tables, name).setflags(write=False)

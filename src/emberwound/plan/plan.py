@@ -427,7 +427,8 @@ class Tables:
     `bounds` (7,), `offsets` (16, fighters, most hurtboxes), `offset_marks` (5, fighters, most hurtboxes), `hidden`
     (fighters, postures), `tracks` (rows, joints, 3), `models` (4, fighters), `points` (points, 3), `paths` (3, paths),
     and the walls as boxes, `wall_shapes` and `wall_marks` (rows, walls); `hitboxes` and `hitbox_marks`
-    (rows, hitboxes, 1), `hazards` and `hazard_marks` (rows, hazards) as `geometry.volumes` does.
+    (rows, hitboxes, 1), `hazards` and `hazard_marks` (rows, hazards) as `geometry.volumes` does. `counters`
+    (2, counters, 1) holds what each gains by the second, and its least.
     """
 
     bounds: NDArray[np.float64]
@@ -444,6 +445,7 @@ class Tables:
     hitbox_marks: NDArray[np.int64]
     hazards: NDArray[np.float64]
     hazard_marks: NDArray[np.int64]
+    counters: NDArray[np.float64]
 
 
 @dataclass(frozen=True, slots=True, eq=False)

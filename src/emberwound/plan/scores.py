@@ -5,10 +5,21 @@ from __future__ import annotations
 from math import inf
 from typing import TYPE_CHECKING
 
+import numpy as np
+
 from emberwound.plan.plan import CounterPlan
 
 if TYPE_CHECKING:
-    from emberwound.rulebook.models import Counter
+    from numpy.typing import NDArray
+
+    from emberwound.rulebook.models import Book, Counter
+
+
+def counter_table(book: Book) -> NDArray[np.float64]:
+    """What each counter gains by the second, and its least, (2, counters, 1)."""
+    least = [-inf if counter.least is None else counter.least for counter in book.counters.values()]
+    gains = [counter.per_second for counter in book.counters.values()]
+    return np.array([gains, least], float)[:, :, None]
 
 
 def counter_plan(name: str, counter: Counter) -> CounterPlan:

@@ -1,0 +1,45 @@
+"""What the pools of many bodies hold at once, as arrays."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+import numpy as np
+
+from emberwound.bout.block import BODY_RESIZED, LIVE
+from emberwound.combat.pools import all_refilled
+from emberwound.geometry.pose import FRAME_FROZEN, FRAME_LIVE
+
+if TYPE_CHECKING:
+    from numpy.typing import NDArray
+
+    from emberwound.plan.plan import FighterPlan
+
+    Reals = NDArray[np.float64]
+
+
+def held_by(
+    fighter: FighterPlan,
+    marks: NDArray[np.int64],
+    pools: Reals,
+    maxima: Reals,
+    since: NDArray[np.int64],
+    ticks: NDArray[np.int64] | float,
+    rate: int,
+) -> tuple[Reals, Reals]:
+    """What pools hold, refilled until `ticks`, and their sizes: (pools of the fighter, n) each.
+
+    `marks`, `pools`, `maxima` and `since` are the columns of n bodies of this fighter, as in the block.
+    """
+    terms = fighter.bears.pools
+    held, since = pools[: len(terms)].copy(), since[: len(terms)]
+    sizes = np.array([pool.maximum for pool in terms])[:, None].repeat(held.shape[1], axis=1)
+    resized = marks[BODY_RESIZED] != 0
+    sizes[:, resized] = maxima[: len(terms), resized]
+    if fighter.bears.refills:
+        own, dead = np.maximum(ticks, marks[FRAME_FROZEN]), marks[FRAME_LIVE] != LIVE
+        for index, pool in enumerate(terms):
+            if pool.refill:
+                passed = (own - since[index]) / rate
+                held[index] = all_refilled(pool, held[index], sizes[index], passed, dead)
+    return held, sizes
