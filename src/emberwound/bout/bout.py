@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Any, Literal, TypeVar
 
 import numpy as np
 
-from emberwound.bout import bars, checks
+from emberwound.bout import bar_views, checks
 from emberwound.bout.block import NEXT_DUE, OVER, SEAT_LIFE, SEATS, SEED, TICK
 from emberwound.bout.cues import CueView, sounding
 from emberwound.bout.inputs import stand_props, take
@@ -186,7 +186,7 @@ class Bout:
 
         `smooth` counts in what `advance` has kept of a tick, so that bars glide between ticks too.
         """
-        return bars.views(self._world, self._remainder / BILLION if smooth else 0.0)
+        return bar_views.views(self._world, self._remainder / BILLION if smooth else 0.0)
 
     def cues(self) -> tuple[CueView, ...]:
         """What is to be heard and seen at this moment; each cue's beginning is an event besides."""

@@ -24,7 +24,7 @@ def held_by(
     pools: Reals,
     maxima: Reals,
     since: NDArray[np.int64],
-    ticks: NDArray[np.int64] | float,
+    ticks: NDArray[np.int64] | Reals,
     rate: int,
 ) -> tuple[Reals, Reals]:
     """What pools hold, refilled until `ticks`, and their sizes: (pools of the fighter, n) each.

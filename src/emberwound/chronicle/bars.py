@@ -1,42 +1,87 @@
-"""What the bars of a seat showed, tick by tick."""
+"""What bars showed, tick by tick."""
 
 from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from emberwound.chronicle.runs import rerun
+import numpy as np
+
+from emberwound.bout.bar_views import BarColumns, columns, worked_out
+from emberwound.plan import compile_plan
 
 if TYPE_CHECKING:
-    from collections.abc import Sequence
+    from collections.abc import Callable, Sequence
 
     from emberwound.bout import Bout
     from emberwound.bout.bars import BarView
     from emberwound.chronicle.chronicle import Chronicle
+    from emberwound.plan import Plan
     from emberwound.vocabulary.events import Event
     from emberwound.vocabulary.orders import Input
 
+BATCH = 1 << 12
+"""So many bodies, over all their ticks, are worked out at once."""
+
 
 class BarWatcher:
-    """Watches a bout and keeps the bars of one seat: `times` in seconds, and the views by bar, None where none is."""
+    """Watches a bout and tells a listener, state by state, of the bars of all its bodies, or of one seat's.
 
-    def __init__(self, seat: str) -> None:
-        self.seat = seat
+    The listener is told late, many states at once; `finish` tells it of the last.
+    """
+
+    def __init__(self, plan: Plan, tell: Callable[[int, list[BarView]], None], seat: str | None = None) -> None:
+        self._plan = plan
+        self._tell = tell
+        self._seat = seat
+        self._states: list[int] = []
+        self._copies: list[BarColumns] = []
+        self._bodies = 0
+
+    def tick_closed(self, bout: Bout, inputs: Sequence[Input], events: Sequence[Event]) -> None:
+        """Copy what the bars are worked out from after this tick."""
+        del inputs, events
+        copied = columns(bout.world, seat=self._seat)
+        self._states.append(bout.tick)
+        self._copies.append(copied)
+        self._bodies += len(copied.seats)
+        if self._bodies >= BATCH:
+            self.finish()
+
+    def finish(self) -> None:
+        """Work out all that was copied, and tell of it."""
+        if not self._copies:
+            return
+        owners = np.repeat(np.arange(len(self._copies)), [len(copied.seats) for copied in self._copies]).tolist()
+        found: list[list[BarView]] = [[] for _ in self._states]
+        for column, view in worked_out(self._plan, BarColumns.join(self._copies)):
+            found[owners[column]].append(view)
+        for state, views in zip(self._states, found, strict=True):
+            self._tell(state, views)
+        self._states, self._copies, self._bodies = [], [], 0
+
+
+class BarCourse:
+    """The bars of a seat over a bout: `times` in seconds, and the views by bar, None where there is none."""
+
+    def __init__(self, rate: int) -> None:
+        self.rate = rate
         self.times: list[float] = []
         self.views: dict[str, list[BarView | None]] = {}
 
-    def tick_closed(self, bout: Bout, inputs: Sequence[Input], events: Sequence[Event]) -> None:
-        """Keep what the bars show after this tick, of the living body before a corpse."""
-        del inputs, events
-        mine = [view for view in bout.bars() if view.seat == self.seat]
-        now = {view.bar: view for view in sorted(mine, key=lambda view: view.alive)}
+    def take(self, state: int, views: list[BarView]) -> None:
+        """Keep what the bars show in a state, of the living body before a corpse."""
+        now = {view.bar: view for view in sorted(views, key=lambda view: view.alive)}
         for name in dict.fromkeys((*self.views, *now)):
             before = self.views.setdefault(name, [None] * len(self.times))
             before.append(now.get(name))
-        self.times.append(bout.time)
+        self.times.append(state / self.rate)
 
 
-def bars_of(chronicle: Chronicle, seat: str) -> BarWatcher:
-    """The bars of a seat over a whole recorded bout, which is run again for them."""
-    watcher = BarWatcher(seat)
-    rerun(chronicle, watcher)
-    return watcher
+def bars_of(chronicle: Chronicle, seat: str) -> BarCourse:
+    """The bars of a seat over a whole recorded bout, which is run again for them. Raises ChronicleError."""
+    header = chronicle.header
+    course = BarCourse(header.tick_rate)
+    watcher = BarWatcher(compile_plan(chronicle.rules, header.arena, header.tick_rate), course.take, seat)
+    chronicle.show(watcher)
+    watcher.finish()
+    return course

@@ -17,6 +17,7 @@ from emberwound.vocabulary.errors import ChronicleError
 
 if TYPE_CHECKING:
     from emberwound.bout import Bout
+    from emberwound.bout.listeners import Observer
     from emberwound.chronicle.tracks import Tracks
     from emberwound.rulebook.book import Steps
     from emberwound.vocabulary.events import Event
@@ -105,14 +106,14 @@ class Chronicle:
         """
         return self.completed().tracks
 
-    def completed(self) -> Chronicle:
-        """The same record, run again: with its tracks, and its end where that was lost.
+    def completed(self, watch: Observer | None = None) -> Chronicle:
+        """The same record, run again: with its tracks, and its end where that was lost. An observer may watch.
 
         Raises ChronicleError when running it again does not give the recorded events.
         """
         from emberwound.chronicle.runs import rerun  # noqa: PLC0415 (running needs chronicles)
 
-        again = rerun(self)
+        again = rerun(self, watch)
         if again.events != self.events:
             made = self.header.libraries
             raise ChronicleError(
@@ -120,6 +121,14 @@ class Chronicle:
                 + ", ".join(f"{name} {version}" for name, version in made.items())
             )
         return again
+
+    def show(self, observer: Observer) -> None:
+        """Run it again for an observer; the tracks of that run are kept.
+
+        Raises ChronicleError when running it again does not give the recorded events.
+        """
+        again = self.completed(observer)
+        self.__dict__.setdefault("tracks", again.tracks)
 
     @property
     def seconds(self) -> float:

@@ -38,5 +38,6 @@ class Recorder:
         end = End(ticks=self._bout.tick, digest=self._bout.digest(), board=self._bout.board())
         inputs = (*self._inputs, *self._bout.world.inputs)
         chronicle = Chronicle(self._header, inputs, tuple(self._events), end, self._taker.tracks())
+        chronicle.rules = self._bout.rules
         chronicle.steps = {step.name: (step.function, step.version) for step in self._bout.rules.steps.values()}
         return chronicle

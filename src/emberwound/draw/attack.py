@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from functools import cached_property
 from math import cos, sin
 from typing import TYPE_CHECKING, Any, NamedTuple
 
@@ -9,7 +10,8 @@ import numpy as np
 from matplotlib.collections import PolyCollection
 
 from emberwound.draw.stage import draw_fighter, heading_arrow
-from emberwound.draw.style import EMBER, INK, PAPER, SOFT_INK, dress, figure, headline, seat_look
+from emberwound.draw.strip import lay_strip, strip_height
+from emberwound.draw.style import EMBER, INK, PAPER, SOFT_INK, figure, headline, seat_look
 from emberwound.draw.timeline import bars_against, bars_of, draw_timeline
 from emberwound.draw.views import FROM_SIDE, FROM_TOP, Stance, part_outline, part_place, rim, to_space
 from emberwound.geometry.pose import OFFSET_A, OFFSET_JOINT_A, OFFSET_RADIUS
@@ -32,7 +34,6 @@ if TYPE_CHECKING:
     from matplotlib.figure import Figure
     from numpy.typing import NDArray
 
-    from emberwound.draw.views import View
     from emberwound.plan import Plan
     from emberwound.plan.plan import AttackPlan, FighterPlan, WindowPlan
     from emberwound.rulebook import Rulebook
@@ -130,6 +131,7 @@ class Course:
         a, b = (pivot + to_space(way * rows[row], (0, 0, 0), AHEAD) for row in (ARC_INNER, ARC_REACH))
         return rim(self.view.flat(a), self.view.flat(b), float(rows[OFFSET_RADIUS]))
 
+    @cached_property
     def sweep(self) -> list[Moment]:
         """The hitboxes at many moments of the time that any is on."""
         live = self.live_ticks()
@@ -139,10 +141,11 @@ class Course:
         """The ticks on which a hitbox is on."""
         return [tick for tick in range(self.attack.whole_ticks + 1) if self.within(tick).outlines]
 
+    @cached_property
     def reaches(self) -> dict[str, float]:
         """How far ahead of where the fighter began each hitbox comes."""
         found: dict[str, float] = {}
-        for moment in self.sweep():
+        for moment in self.sweep:
             for name, outline in moment.outlines.items():
                 found[name] = max(found.get(name, 0.0), float(outline[:, 0].max()))
         return found
@@ -173,12 +176,13 @@ def draw_attack(
     strikes = course.attack.strike is not None
     suffered = bars_against(rules.advantage(attack, against), strikes=strikes) if against else []
     lanes = len({bar.lane for bar in [*bars_of(timing), *suffered]})
-    sheet = figure()
-    parts: Any = sheet.subfigures(2, 1, height_ratios=(1.6 + 0.42 * lanes, 4.6))
+    heights = (1.6 + 0.42 * lanes, strip_height(*_frame(course), len(shown)))
+    sheet = figure(height=sum(heights))
+    parts: Any = sheet.subfigures(2, 1, height_ratios=heights)
     for part in parts:
         part.set_facecolor(PAPER)
     draw_timeline(timing, parts[0].subplots(), suffered)
-    draw_moments(course, parts[1].subplots(1, len(shown), sharex=True, sharey=True, squeeze=False)[0], shown, rules)
+    draw_moments(course, parts[1].subplots(), shown, rules)
     headline(sheet, f"{course.fighter.name}'s {attack}{_gist(course, timing, rules.book.settings.units)}")
     return sheet
 
@@ -188,7 +192,7 @@ def _gist(course: Course, timing: AttackTiming, units: str) -> str:
     said = []
     live = course.live_ticks()
     if live:
-        reach = ", ".join(f"{name} reaches {far:.2f} {units}" for name, far in course.reaches().items())
+        reach = ", ".join(f"{name} reaches {far:.2f} {units}" for name, far in course.reaches.items())
         said.append(f"hitboxes on in ticks {live[0]} to {live[-1]}; {reach}")
     releases = timing.of("release")
     if releases:
@@ -229,48 +233,58 @@ def _telling_ticks(course: Course) -> list[int]:
     return sorted({0, *sorted(turns - {0})[: MOST_MOMENTS - 2], attack.whole_ticks})
 
 
-def draw_moments(course: Course, places: Sequence[Axes], ticks: Sequence[int], rules: Rulebook) -> None:
+def draw_moments(course: Course, axes: Axes, ticks: Sequence[int], rules: Rulebook) -> None:
     """The fighter at each tick with the hitboxes that are on, what they sweep, and how far ahead they come."""
-    sweep, view, units = course.sweep(), course.view, rules.book.settings.units
-    reaches = course.reaches()
-    for number, (axes, tick) in enumerate(zip(places, ticks, strict=True)):
-        swept = [outline for moment in sweep for outline in moment.outlines.values()]
-        shown = [outline for moment in sweep[::GHOSTS] for outline in moment.outlines.values()]
-        ghosts = list({outline.round(6).tobytes(): outline for outline in shown}.values())
-        axes.add_collection(
-            PolyCollection(ghosts, facecolor="none", edgecolor=EMBER, linewidth=0.6, linestyle=":", alpha=0.6, zorder=1)
-        )
-        look = {"alpha": 0.05, "linewidth": 0.7} if course.is_unhurt(tick) else {}
-        draw_fighter(course.plan, axes, view, course.fighter.id, course.stance(tick), BODY, **look)
-        now = course.within(tick).outlines
-        axes.add_collection(
-            PolyCollection(list(now.values()), facecolor=EMBER, edgecolor=INK, alpha=0.75, linewidth=1.2, zorder=4)
-        )
-        for name, far in reaches.items():
-            axes.axvline(far, color=EMBER, linewidth=0.9, linestyle=(0, (4, 3)), zorder=2)
-            axes.annotate(f"{name} {far:.2f}", (far, 1.0), (-3, -3), xycoords=axes.get_xaxis_transform(), rotation=90,
-                          textcoords="offset points", ha="right", va="top", color=EMBER, fontsize=8)  # fmt: skip
-        _draw_muzzle(course, axes, view, tick)
-        if view is FROM_SIDE:
-            axes.axhline(0.0, color=SOFT_INK, linewidth=1.2, zorder=1)
-        axes.grid(color=SOFT_INK, alpha=0.25, linewidth=0.5)
-        state = [f"{', '.join(now)} on"] if now else []
-        state += ["unhurt"] if course.is_unhurt(tick) else []
-        title = f"tick {tick}{': ' if state else ''}{', '.join(state)}"
-        up = "" if number else f"{'up' if view is FROM_SIDE else 'left'} ({units})"
-        dress(axes, title, f"ahead ({units})", up)
-        axes.title.set_fontsize(11)
-        axes.set_aspect("equal")
-        _frame(course, axes, swept)
+    view, units = course.view, rules.book.settings.units
+    low, high = _frame(course)
+    titles = [_state(course, tick) for tick in ticks]
+    shifts = lay_strip(axes, [low[0]] * len(ticks), high[0] - low[0], (low[1], high[1]), titles)
+    for tick, shift in zip(ticks, shifts, strict=True):
+        _draw_moment(course, axes, tick, shift)
+    if view is FROM_SIDE:
+        axes.axhline(0.0, color=SOFT_INK, linewidth=1.2, zorder=1)
+    axes.set_xlabel(f"ahead ({units})", color=INK)
+    axes.set_ylabel(f"{'up' if view is FROM_SIDE else 'left'} ({units})", color=INK)
 
 
-def _draw_muzzle(course: Course, axes: Axes, view: View, tick: int) -> None:
+def _state(course: Course, tick: int) -> str:
+    """What is written over a moment: its tick, the hitboxes that are on, and whether it cannot be hurt."""
+    now = course.within(tick).outlines
+    state = [f"{', '.join(now)} on"] if now else []
+    state += ["unhurt"] if course.is_unhurt(tick) else []
+    return f"tick {tick}{': ' if state else ''}{', '.join(state)}"
+
+
+def _draw_moment(course: Course, axes: Axes, tick: int, shift: float) -> None:
+    along = np.array([shift, 0.0])
+    shown = [outline for moment in course.sweep[::GHOSTS] for outline in moment.outlines.values()]
+    ghosts = list({outline.round(6).tobytes(): outline + along for outline in shown}.values())
+    axes.add_collection(
+        PolyCollection(ghosts, facecolor="none", edgecolor=EMBER, linewidth=0.6, linestyle=":", alpha=0.6, zorder=1),
+        autolim=False,
+    )
+    look = {"alpha": 0.05, "linewidth": 0.7} if course.is_unhurt(tick) else {}
+    stance = course.stance(tick)
+    x, *others = stance.position
+    stance = stance._replace(position=(x + shift, *others))
+    draw_fighter(course.plan, axes, course.view, course.fighter.id, stance, BODY, **look)
+    now = [outline + along for outline in course.within(tick).outlines.values()]
+    axes.add_collection(
+        PolyCollection(now, facecolor=EMBER, edgecolor=INK, alpha=0.75, linewidth=1.2, zorder=4), autolim=False
+    )
+    for name, far in course.reaches.items():
+        axes.plot([far + shift] * 2, axes.get_ylim(), color=EMBER, linewidth=0.9, linestyle=(0, (4, 3)), zorder=2)
+        axes.annotate(f"{name} {far:.2f}", (far + shift, axes.get_ylim()[1]), (-3, -3), rotation=90, ha="right",
+                      textcoords="offset points", va="top", color=EMBER, fontsize=8)  # fmt: skip
+    _draw_muzzle(course, axes, tick, stance)
+
+
+def _draw_muzzle(course: Course, axes: Axes, tick: int, stance: Stance) -> None:
     """Where what is released on a tick leaves, and which way unless it is aimed."""
-    attack = course.attack
+    attack, view = course.attack, course.view
     released = any(stage.action == "release" and -(-stage.at // attack.denominator) == tick for stage in attack.stages)
     if attack.launch is None or not released:
         return
-    stance = course.stance(tick)
     offset = np.array(attack.launch.muzzle)
     if attack.launch.joint >= 0:
         offset = offset + course.plan.tables.tracks[int(stance.pose), attack.launch.joint]
@@ -280,14 +294,14 @@ def _draw_muzzle(course: Course, axes: Axes, view: View, tick: int) -> None:
     heading_arrow(axes, view, muzzle, way, EMBER)
 
 
-def _frame(course: Course, axes: Axes, swept: Sequence[Outline]) -> None:
-    """One frame for all moments: the fighter where it begins and ends, and all that is swept."""
+def _frame(course: Course) -> tuple[list[float], list[float]]:
+    """The low and the high corner of one frame for all moments: the fighter where it begins and ends, and all swept."""
     size, last = course.fighter.height, course.stance(course.attack.whole_ticks).position
+    swept = [outline for moment in course.sweep for outline in moment.outlines.values()]
     points = [np.array([[-0.5 * size, -0.08 * size], [0.7 * size, 1.08 * size]])]
     points.append(points[0] + course.view.flat(last))
     if course.view is FROM_TOP:
         points = [each * (1.0, 0.6) for each in points] + [np.array([[0.0, -0.6 * size]])]
     low = np.vstack([*points, *swept]).min(axis=0) - 0.06 * size
     high = np.vstack([*points, *swept]).max(axis=0) + 0.06 * size
-    axes.set_xlim(low[0], high[0])
-    axes.set_ylim(low[1], high[1])
+    return low.tolist(), high.tolist()

@@ -13,7 +13,7 @@ from emberwound.chronicle.lives import cast_of
 from emberwound.draw.spans import Span, span_of
 from emberwound.draw.story import title_of
 from emberwound.draw.style import EMBER, INK, PAPER, SOFT_INK, dress, figure, headline
-from emberwound.vocabulary.errors import OutputError
+from emberwound.vocabulary.errors import OutputError, unknown_name
 from emberwound.vocabulary.events import Died, Healed, Respawned, Wounded
 
 if TYPE_CHECKING:
@@ -24,7 +24,7 @@ if TYPE_CHECKING:
 
     from emberwound.bout.bars import BarView
     from emberwound.chronicle import Chronicle
-    from emberwound.chronicle.bars import BarWatcher
+    from emberwound.chronicle.bars import BarCourse
 
 STYLES = {"bar": "a bar", "pips": "pips", "number": "a number", "ring": "a ring"}
 HATCHES = {"solid": "", "striped": "////", "dotted": "....", "crossed": "xxxx"}
@@ -44,8 +44,9 @@ def draw_bars(
     without bars and for times outside the bout.
     """
     name = seat or _most_wounded(chronicle)
-    if name not in chronicle.tracks.seats:
-        raise OutputError(f"there is no seat {name!r}; known: {', '.join(chronicle.tracks.seats)}")
+    seats = [event.seat or "" for event in cast_of(chronicle.events)]
+    if name not in seats:
+        raise OutputError(unknown_name("seat", name, seats))
     watched = bars_of(chronicle, name)
     if not watched.views:
         raise OutputError(f"seat {name!r} has no bars; give its fighter some, such as bars = ['life']")
@@ -68,7 +69,7 @@ def _most_wounded(chronicle: Chronicle) -> str:
     return max(seats, key=lambda seat: (wounds.count(seat), -seats.index(seat)))
 
 
-def _asked(watched: BarWatcher, ticks: Sequence[int]) -> list[int]:
+def _asked(watched: BarCourse, ticks: Sequence[int]) -> list[int]:
     """The places in what was watched of the states that were asked for; state k is after tick k - 1."""
     last = len(watched.times)
     wrong = [tick for tick in ticks if not 1 <= tick <= last]
@@ -77,7 +78,7 @@ def _asked(watched: BarWatcher, ticks: Sequence[int]) -> list[int]:
     return [tick - 1 for tick in ticks]
 
 
-def _moments(chronicle: Chronicle, watched: BarWatcher, seat: str, start: float, end: float) -> list[int]:
+def _moments(chronicle: Chronicle, watched: BarCourse, seat: str, start: float, end: float) -> list[int]:
     """The start, then moments shortly after what changed a pool most, in order of time."""
     kinds = Wounded | Healed | Died | Respawned
     changes = [event.time for event in chronicle.events if event.seat == seat and isinstance(event, kinds)]
@@ -92,7 +93,7 @@ def _moments(chronicle: Chronicle, watched: BarWatcher, seat: str, start: float,
     return list(dict.fromkeys(min(int(np.searchsorted(watched.times, time)), last) for time in kept))
 
 
-def draw_course(watched: BarWatcher, bar: str, axes: Axes, moments: Sequence[int], between: Span) -> Axes:
+def draw_course(watched: BarCourse, bar: str, axes: Axes, moments: Sequence[int], between: Span) -> Axes:
     """What is true, what is shown and where the trail ends, as shares over time."""
     views = watched.views[bar]
     known = next(view for view in views if view is not None)
@@ -118,7 +119,7 @@ def draw_course(watched: BarWatcher, bar: str, axes: Axes, moments: Sequence[int
     return axes
 
 
-def draw_strip(watched: BarWatcher, axes: Axes, moments: Sequence[int]) -> Axes:
+def draw_strip(watched: BarCourse, axes: Axes, moments: Sequence[int]) -> Axes:
     """The bars as a host would draw them, side by side at the moments, to the scale of the arena."""
     there = [[views[moment] for views in watched.views.values()] for moment in moments]
     wide = max((view.rect[2] for views in watched.views.values() for view in views if view), default=1.0)

@@ -6,12 +6,14 @@ from math import cos, dist, radians, sin
 from typing import TYPE_CHECKING
 
 import numpy as np
+from matplotlib.collections import PatchCollection
 from matplotlib.patches import Circle
 
-from emberwound.draw.style import EMBER, GROUND, INK, SOFT_INK, dress, figure, headline, seat_look
+from emberwound.draw.strip import lay_strip
+from emberwound.draw.style import EMBER, GROUND, INK, figure, headline, seat_look
 
 if TYPE_CHECKING:
-    from collections.abc import Sequence
+    from collections.abc import Mapping, Sequence
 
     from matplotlib.axes import Axes
     from matplotlib.figure import Figure
@@ -32,14 +34,9 @@ def draw_limp(rules: Rulebook, tumbles: Sequence[Tumble]) -> Figure:
     first = tumbles[0]
     units = rules.book.settings.units
     sheet = figure(height=1.1 + 1.95 * len(tumbles))
-    grid = sheet.subplots(len(tumbles), FRAMES, squeeze=False)
-    for row, told in zip(grid, tumbles, strict=True):
-        for number, (axes, moment) in enumerate(zip(row, _moments(told), strict=True)):
-            draw_moment(rules, told, moment, axes)
-            end = "" if moment < _rest(told) else ", still" if told.moments[moment].still else ", then gone"
-            seconds = f"{(moment + 1) / told.tick_rate:.2f} s{end}"
-            dress(axes, seconds, "", "" if number else f"hit at {told.hurtbox}")
-            axes.title.set_fontsize(10)
+    grid = np.atleast_1d(sheet.subplots(len(tumbles), 1))
+    for axes, told in zip(grid, tumbles, strict=True):
+        draw_tumble(rules, told, axes)
     sheet.supxlabel(
         f"along the ground from where it stood, and height ({units})   × hit here, → pushed so, ⋯ way of that point",
         color=INK,
@@ -63,33 +60,50 @@ def _rest(told: Tumble) -> int:
     return next((number for number, each in enumerate(told.moments) if each.still), len(told.moments) - 1)
 
 
-def draw_moment(rules: Rulebook, told: Tumble, moment: int, axes: Axes) -> Axes:
-    """One frame: points and links as they lie, each as thick as it is, the way so far of the point that was hit."""
-    fighter, view = rules.book.fighters[told.victim], told.moments[moment]
-    radius = fighter.limp.radius if fighter.limp else 0.0
-    colour = seat_look(1)[0]
-    flat = {name: _spot(told, place) for name, place in view.points.items()}
-    for a, b in view.links:
-        axes.plot(*zip(flat[a], flat[b], strict=True), color=colour, linewidth=3.0, solid_capstyle="round", zorder=3)
-    for spot in flat.values():
-        axes.add_patch(Circle(spot, radius, facecolor=colour, edgecolor=INK, linewidth=0.8, alpha=0.75, zorder=4))
-    struck = min(told.moments[0].points, key=lambda name: dist(told.moments[0].points[name], told.place))
-    way = np.array([_spot(told, each.points[struck]) for each in told.moments[: moment + 1]])
-    axes.plot(*way.T, color=EMBER, linestyle=":", linewidth=1.4, zorder=5)
-    if moment == 0:
-        _draw_blow(told, axes, fighter.body.height)
-    middle = np.mean(list(flat.values()), axis=0)
-    room = ROOM * fighter.body.height
-    axes.set_xlim(middle[0] - room / 2, middle[0] + room / 2)
-    if rules.book.arenas[told.arena].plane == "top":
-        axes.set_ylim(middle[1] - room / 2, middle[1] + room / 2)
+def draw_tumble(rules: Rulebook, told: Tumble, axes: Axes) -> Axes:
+    """One strip: in each frame points and links as they lie, as thick as they are, and the way of the point hit."""
+    fighter, moments = rules.book.fighters[told.victim], _moments(told)
+    radius, room = fighter.limp.radius if fighter.limp else 0.0, ROOM * fighter.body.height
+    shown = [{name: _spot(told, place) for name, place in told.moments[each].points.items()} for each in moments]
+    lows = [float(np.mean([spot[0] for spot in flat.values()])) - room / 2 for flat in shown]
+    rises = [spot[1] for flat in shown for spot in flat.values()]
+    if told.has_heights:
+        floor = _floor(rules, told)
+        ups = (floor - 0.05 * room, max(floor + 0.9 * room, max(rises) + 2.0 * radius))
+        axes.axhspan(floor - room, floor, color=GROUND, zorder=0)
     else:
-        high = max(0.95 * room, middle[1] + 0.6 * room)
-        axes.set_ylim(high - room, high)
-        axes.axhspan(high - room, _floor(rules, told), color=GROUND, zorder=0)
-    axes.set_aspect("equal")
-    axes.grid(color=SOFT_INK, alpha=0.25, linewidth=0.5)
+        middle = (min(rises) + max(rises)) / 2
+        half = max(0.5 * room, max(rises) - middle + 2.0 * radius)
+        ups = (middle - half, middle + half)
+    struck = min(told.moments[0].points, key=lambda name: dist(told.moments[0].points[name], told.place))
+    way = np.array([_spot(told, each.points[struck]) for each in told.moments])
+    shifts = lay_strip(axes, lows, room, ups, [_said(told, moment) for moment in moments])
+    for low, shift, moment, flat in zip(lows, shifts, moments, shown, strict=True):
+        _draw_body(axes, flat, told.moments[moment].links, radius, shift)
+        seen = way[: moment + 1][way[: moment + 1, 0] >= low]
+        axes.plot(seen[:, 0] + shift, seen[:, 1], color=EMBER, linestyle=":", linewidth=1.4, zorder=5)
+    _draw_blow(told, axes, fighter.body.height, shifts[0])
+    axes.set_ylabel(f"hit at {told.hurtbox}", color=INK)
     return axes
+
+
+def _said(told: Tumble, moment: int) -> str:
+    """What is written over a frame: when, and whether it lies still from then on."""
+    end = "" if moment < _rest(told) else ", still" if told.moments[moment].still else ", then gone"
+    return f"{(moment + 1) / told.tick_rate:.2f} s{end}"
+
+
+def _draw_body(
+    axes: Axes, flat: Mapping[str, tuple[float, float]], links: Sequence[tuple[str, str]], radius: float, shift: float
+) -> None:
+    colour = seat_look(1)[0]
+    spots = {name: (spot[0] + shift, spot[1]) for name, spot in flat.items()}
+    for a, b in links:
+        axes.plot(*zip(spots[a], spots[b], strict=True), color=colour, linewidth=3.0, solid_capstyle="round", zorder=3)
+    rounds = [Circle(spot, radius) for spot in spots.values()]
+    axes.add_collection(
+        PatchCollection(rounds, facecolor=colour, edgecolor=INK, linewidth=0.8, alpha=0.75, zorder=4), autolim=False
+    )
 
 
 def _spot(told: Tumble, place: Sequence[float]) -> tuple[float, float]:
@@ -97,8 +111,9 @@ def _spot(told: Tumble, place: Sequence[float]) -> tuple[float, float]:
     return (place[0] - told.stood[0], place[-1] - (0.0 if told.has_heights else told.stood[-1]))
 
 
-def _draw_blow(told: Tumble, axes: Axes, height: float) -> None:
-    spot, lift = _spot(told, told.place), radians(told.lift_deg)
+def _draw_blow(told: Tumble, axes: Axes, height: float, shift: float) -> None:
+    (across, up), lift = _spot(told, told.place), radians(told.lift_deg)
+    spot = (across + shift, up)
     tail = (spot[0] - 0.45 * height * cos(lift), spot[1] - 0.45 * height * sin(lift))
     axes.annotate("", spot, tail, arrowprops={"arrowstyle": "-|>", "color": EMBER, "linewidth": 2.0}, zorder=6)
     axes.plot(*spot, marker="x", color=EMBER, markersize=8, markeredgewidth=2, zorder=6)

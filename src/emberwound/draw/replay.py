@@ -8,49 +8,22 @@ from typing import TYPE_CHECKING, Any
 import msgspec
 import numpy as np
 
-from emberwound.chronicle.runs import rerun
 from emberwound.chronicle.telling import Teller
+from emberwound.draw.looks import Looks, rounded
+from emberwound.draw.replay_watcher import ReplayWatcher
 from emberwound.draw.stage import areas_of
 from emberwound.draw.story import plan_of, title_of
 from emberwound.draw.style import seat_look
-from emberwound.draw.views import (
-    FROM_SIDE,
-    VIEWS,
-    Stance,
-    area_outline,
-    at_rest,
-    box_outline,
-    part_place,
-    to_space,
-    wall_outline,
-)
-from emberwound.geometry.legs import SHAPE_A_END, SHAPE_AXES, SHAPE_B, SHAPE_RADIUS
-from emberwound.geometry.pose import (
-    OFFSET_A,
-    OFFSET_AXES,
-    OFFSET_B,
-    OFFSET_IS_BOX,
-    OFFSET_JOINT_A,
-    OFFSET_JOINT_B,
-    OFFSET_RADIUS,
-)
-from emberwound.geometry.volumes import BOX, VOLUME_OWNER, VOLUME_SHAPE, volume_ends
+from emberwound.draw.views import FROM_SIDE, VIEWS, area_outline, at_rest, wall_outline
 from emberwound.vocabulary.events import Entered, Healed, Released, Respawned, ShotEnded, Wounded
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Sequence
 
-    from emberwound.bout import Bout
-    from emberwound.bout.bars import BarView
-    from emberwound.bout.world import World
     from emberwound.chronicle import Chronicle
     from emberwound.draw.views import View
     from emberwound.plan import Plan
-    from emberwound.vocabulary.events import Event
-    from emberwound.vocabulary.orders import Input
 
-DIGITS = 3
-"""Lengths and shares are written to so many digits after the point."""
 MARK = "/*bout*/null"
 """What stands in the page for the data."""
 
@@ -71,9 +44,9 @@ def replay_data(chronicle: Chronicle, progress: Callable[[int, int], None] | Non
     """All that the page draws, state by state, as plain lists and numbers."""
     plan = plan_of(chronicle)
     view = VIEWS[plan.plane.name][0]
-    watcher = _Watcher(plan, view, chronicle.end.ticks, progress)
-    rerun(chronicle, watcher)
-    looks = _Looks(plan, view)
+    looks = Looks(plan, view)
+    watcher = ReplayWatcher(plan, view, looks, chronicle.end.ticks, progress)
+    chronicle.show(watcher)
     tracks, book = chronicle.tracks, chronicle.rules.book
     low, high = view.flat(plan.low), view.flat(plan.high)
     return {
@@ -82,81 +55,57 @@ def replay_data(chronicle: Chronicle, progress: Callable[[int, int], None] | Non
         "seen": view.name,
         "rate": chronicle.header.tick_rate,
         "states": len(tracks.ticks),
-        "low": _rounded(low),
-        "high": _rounded(high),
+        "low": rounded(low),
+        "high": rounded(high),
         "floor": plan.floor if view is FROM_SIDE else None,
         "walls": [
-            {"name": name, "outline": _rounded(wall_outline(plan, number, view))}
+            {"name": name, "outline": rounded(wall_outline(plan, number, view))}
             for number, name in enumerate(plan.wall_names)
         ],
         "areas": [
-            {"look": look, "name": name, "outline": _rounded(area_outline(plan, number, view))}
+            {"look": look, "name": name, "outline": rounded(area_outline(plan, number, view))}
             for number, (look, name) in enumerate(areas_of(plan))
         ],
         "seats": [_seat(chronicle, plan, view, looks, name) for name in tracks.seats],
         "looks": looks.shapes,
         "hits": watcher.hits,
         "off": watcher.off,
-        "bars": watcher.bars(),
+        "corpses": watcher.corpses(),
+        "bars": _bars(chronicle, plan, watcher.bars()),
         "lives": watcher.lives,
-        "counter": next(iter(book.settings.board), next(iter(book.counters), None)),
+        **_scores(chronicle),
         "shots": _shots(chronicle, view, plan),
         "events": _events(chronicle),
     }
 
 
-def _rounded(values: Any) -> Json:
-    return np.round(np.asarray(values, float), DIGITS).tolist()
+def _bars(chronicle: Chronicle, plan: Plan, bars: list[Json]) -> list[Json]:
+    """The bars, hung over the head as it is seen from above where there are heights and no view from the side."""
+    if plan.plane.name == "full":
+        for bar in bars:
+            fighter = plan.fighter(_fighter_at(chronicle, bar["seat"], bar["first"]))
+            if fighter is not None:
+                bar["rect"][1] -= fighter.height - fighter.radius
+    return bars
 
 
-class _Looks:
-    """The shapes of bodies about their feet, each way they ever looked once."""
-
-    def __init__(self, plan: Plan, view: View) -> None:
-        self.plan = plan
-        self.view = view
-        self.shapes: list[Json] = []
-        self._known: dict[tuple[int, float, int, bool], int] = {}
-
-    def of(self, fighter: int, pose: float, hidden: int, *, left: bool) -> int:
-        """The number of the look of a fighter in a pose, with some hurtboxes off, looking left or not."""
-        key = (fighter, pose, hidden, left)
-        if key not in self._known:
-            self._known[key] = len(self.shapes)
-            heading = (-1.0 if left else 1.0, 0.0)
-            self.shapes.append(self._shapes(fighter, Stance((0.0, 0.0, 0.0), heading, pose, hidden)))
-        return self._known[key]
-
-    def _shapes(self, fighter: int, stance: Stance) -> list[Json]:
-        """Capsules as [ax, ay, bx, by, radius], boxes as lists of corners."""
-        tables, found = self.plan.tables, []
-        for part in range(len(self.plan.fighters[fighter].hurtboxes)):
-            if stance.hidden >> part & 1:
-                continue
-            offsets, marks = tables.offsets[:, fighter, part], tables.offset_marks[:, fighter, part]
-            a = part_place(offsets, marks, (OFFSET_A, OFFSET_JOINT_A), self.plan, stance)
-            if marks[OFFSET_IS_BOX]:
-                rows = offsets[OFFSET_AXES : OFFSET_AXES + 9].reshape(3, 3)
-                axes = np.array([to_space(row, (0.0, 0.0, 0.0), stance.heading) for row in rows])
-                found.append(_rounded(box_outline(a, offsets[OFFSET_B : OFFSET_B + 3], axes, self.view)))
-                continue
-            b = part_place(offsets, marks, (OFFSET_B, OFFSET_JOINT_B), self.plan, stance)
-            ends = [*self.view.spot(a), *self.view.spot(b), float(offsets[OFFSET_RADIUS])]
-            found.append(_rounded(ends))
-        return found
+def _fighter_at(chronicle: Chronicle, seat: str, tick: int) -> str:
+    """The name of what a seat was on a tick."""
+    kinds = Entered | Respawned
+    found = [each.fighter for each in chronicle.events
+             if isinstance(each, kinds) and each.seat == seat and each.tick <= tick]  # fmt: skip
+    return found[-1] if found else ""
 
 
-def _seat(chronicle: Chronicle, plan: Plan, view: View, looks: _Looks, name: str) -> dict[str, Json]:
+def _seat(chronicle: Chronicle, plan: Plan, view: View, looks: Looks, name: str) -> dict[str, Json]:
     """A seat's or a prop's stretches of being there: from which state on, where, in which look, and turned how far."""
     tracks = chronicle.tracks
     number = tracks.seats.index(name)
     entered = next((event for event in chronicle.events if isinstance(event, Entered) and event.seat == name), None)
     prop = next((each for each in plan.props if each.name == name), None)
-    fighters = [(event.tick, event.fighter) for event in chronicle.events
-                if isinstance(event, Entered | Respawned) and event.seat == name]  # fmt: skip
     stretches: list[dict[str, Json]] = []
     for first, last in _runs(tracks.alive[:, number]):
-        sort = prop.sort if prop else [each for begins, each in fighters if begins <= tracks.ticks[first]][-1]
+        sort = prop.sort if prop else _fighter_at(chronicle, name, int(tracks.ticks[first]))
         fighter = plan.fighter(sort)
         if fighter is None:
             continue
@@ -173,7 +122,7 @@ def _seat(chronicle: Chronicle, plan: Plan, view: View, looks: _Looks, name: str
         stretches.append(
             {
                 "first": first,
-                "places": _rounded(places.ravel()),
+                "places": rounded(places.ravel()),
                 "looks": _changes(seen, first),
                 "turns": [] if view is FROM_SIDE else _changes(np.round(turns, 2).tolist(), first),
             }
@@ -188,13 +137,29 @@ def _seat(chronicle: Chronicle, plan: Plan, view: View, looks: _Looks, name: str
     }
 
 
+def _scores(chronicle: Chronicle) -> dict[str, Json]:
+    """The counter that the board goes by, and what each seat had of it from when on."""
+    tracks, book = chronicle.tracks, chronicle.rules.book
+    counter = next(iter(book.settings.board), next(iter(book.counters), None))
+    if counter is None:
+        return {"counter": None, "scores": {}}
+    points = tracks.scores[:, :, list(book.counters).index(counter)]
+    return {
+        "counter": counter,
+        "scores": {
+            name: _changes([None if np.isnan(each) else each for each in rounded(points[:, number])], 0)
+            for number, name in enumerate(tracks.seats)
+        },
+    }
+
+
 def _runs(there: np.ndarray) -> list[tuple[int, int]]:
     """From which state up to which something is there."""
     turns = np.flatnonzero(np.diff(np.concatenate([[False], there, [False]])))
     return [(int(a), int(b)) for a, b in turns.reshape(-1, 2)]
 
 
-def _changes(values: Sequence[float], first: int) -> list[Json]:
+def _changes(values: Sequence[float | None], first: int) -> list[Json]:
     """Pairs of a state and a value, where it changes."""
     found: list[Json] = []
     for state, value in enumerate(values, first):
@@ -224,7 +189,7 @@ def _shots(chronicle: Chronicle, view: View, plan: Plan) -> list[dict[str, Json]
                 "last": states[-1] if states else event.tick + 1,
                 "end": None if end is None else end.tick + 1,
                 "hit": end is not None and end.hurtbox is not None,
-                "way": _rounded(view.flat([lift(place) for place in way]).ravel()),
+                "way": rounded(view.flat([lift(place) for place in way]).ravel()),
             }
         )
     return found
@@ -251,84 +216,3 @@ def _events(chronicle: Chronicle) -> list[dict[str, Json]]:
             ]
         found.append(told)
     return found
-
-
-class _Watcher:
-    """Sees what tracks do not hold: hitboxes that are on, hazards that are off, bars, lives and scores."""
-
-    def __init__(self, plan: Plan, view: View, ticks: int, progress: Callable[[int, int], None] | None) -> None:
-        self.plan = plan
-        self.view = view
-        self.ticks = ticks
-        self.progress = progress
-        self.hits: dict[int, Json] = {}
-        self.off: list[Json] = [[] for _ in plan.hazards]
-        self.lives: dict[str, Json] = {}
-        self._bars: dict[tuple[str, str], dict[str, Json]] = {}
-
-    def tick_closed(self, bout: Bout, inputs: Sequence[Input], events: Sequence[Event]) -> None:
-        """Take down the state that this tick led to."""
-        del inputs, events
-        block, state = bout.world.block, bout.tick
-        shapes = block.volume_marks[VOLUME_SHAPE]
-        on: list[int] = np.flatnonzero(shapes[: block.first_hazard]).tolist()
-        if on:
-            self.hits[state] = [self._hitbox(bout, column, int(shapes[column])) for column in on]
-        for number in range(len(self.plan.hazards)):
-            _note(self.off[number], state, not shapes[block.first_hazard + number])
-        for row in bout.board():
-            seat = bout.seat(row.seat)
-            score = next(iter(row.counters.values()), None)
-            _note(self.lives.setdefault(row.seat, []), state, [seat.lives_left, score])
-        self._note_bars(bout.world, bout.bars(), state)
-        if self.progress and state % 256 == 0:
-            self.progress(state, self.ticks)
-
-    def _hitbox(self, bout: Bout, column: int, shape: int) -> Json:
-        block, view = bout.world.block, self.view
-        owner = bout.world.names[int(block.volume_marks[VOLUME_OWNER, column]) - 1]
-        volumes = block.volumes
-        if shape == BOX:
-            axes = volumes[SHAPE_AXES : SHAPE_AXES + 9, column].reshape(3, 3)
-            centre = volumes[SHAPE_A_END : SHAPE_A_END + 3, column]
-            return [owner, _rounded(box_outline(centre, volumes[SHAPE_B : SHAPE_B + 3, column], axes, view))]
-        ax, ay, az, bx, by, bz = volume_ends(volumes, column, shape, 1.0)
-        radius = float(volumes[SHAPE_RADIUS, column])
-        return [owner, _rounded([*view.spot((ax, ay, az)), *view.spot((bx, by, bz)), radius])]
-
-    def _note_bars(self, world: World, views: Sequence[BarView], state: int) -> None:
-        there = {(view.seat, view.bar): view for view in sorted(views, key=lambda view: view.alive)}
-        for key, view in there.items():
-            entry = self._bars.setdefault(key, _bar(view, self._lowered(world, key[0])))
-            pips = [round(pip, 2) for pip in view.pips]
-            shown = [round(view.shown, DIGITS), round(view.trail, DIGITS), view.colour, view.pattern, view.text, pips]
-            _note(entry["changes"], state, shown if view.visible else None)
-        for key in self._bars.keys() - there.keys():
-            _note(self._bars[key]["changes"], state, None)
-
-    def _lowered(self, world: World, seat: str) -> float:
-        """How far down a bar over a head goes where the head is seen from above."""
-        fighter = world.fighter_of_seat(world.names.index(seat))
-        return fighter.height - fighter.radius if self.plan.plane.name == "full" else 0.0
-
-    def bars(self) -> list[Json]:
-        """The bars of all seats, each with what it showed from when on."""
-        return list(self._bars.values())
-
-
-def _bar(view: BarView, lowered: float) -> dict[str, Json]:
-    left, bottom, width, height = view.rect
-    return {
-        "seat": view.seat,
-        "style": view.style,
-        "rect": _rounded([left, bottom - lowered, width, height]),
-        "segments": _rounded(view.segments),
-        "outline": view.outline_colour,
-        "changes": [],
-    }
-
-
-def _note(changes: list[Json], state: int, value: Json) -> None:
-    """Add a value where it differs from the last."""
-    if not changes or changes[-1][1] != value:
-        changes.append([state, value])

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import types
+from functools import cache
 from typing import TYPE_CHECKING, Annotated, Any, Union, get_args, get_origin
 
 from pydantic import BaseModel
@@ -15,6 +16,7 @@ if TYPE_CHECKING:
 Key = tuple[str | int, ...]
 
 
+@cache
 def table_keys(model: type[BaseModel]) -> dict[str, Any]:
     """The keys of a table as a file writes them, with their full annotations."""
     keys = {}
