@@ -55,7 +55,13 @@ def test_the_page_holds_every_place_shot_and_event_of_the_bout(saltglass: ew.Rul
     assert {bar["seat"] for bar in data["bars"]} == set(tracks.seats)
     off = data["off"][1]
     assert [state for state, _ in off[:4]] == [1, 73, 145, 253], "the vent breathes: on at 1.2 s for 1.2 s"
-    assert data["lives"]["amber"][-1][1] == [3, 16.0]
+    assert data["lives"]["amber"][-1][1] == 3 and data["scores"]["amber"][-1][1] == 16.0
+    swept = {event.tick for event in only(events.Restarted, chronicle.events)}
+    fallen = [(event.seat or "", event.tick + 1) for event in only(events.Died, chronicle.events)
+              if event.tick not in swept]  # fmt: skip
+    assert sorted((each["seat"], each["first"]) for each in data["corpses"]) == sorted(fallen)
+    limp = next(each for each in data["corpses"] if "links" in each)
+    assert len(limp["places"]) > 20 and limp["places"][-1][0] < limp["last"], "it falls, and then lies still"
 
 
 @pytest.fixture(scope="module")

@@ -120,14 +120,14 @@ class TrackTaker:
         bodies[:, ~there] = np.nan
 
         def shaped(array: NDArray[np.float64]) -> NDArray[np.float64]:
-            return np.moveaxis(array.reshape(-1, count, len(ticks) // count), 0, 2)
+            return np.moveaxis(array.reshape(len(array), count, len(ticks) // count), 0, 2)
 
         self._stretches.append(
             _Stretch(
                 cast=self._cast,
                 positions=shaped(bodies[:3]),
                 ahead=shaped(bodies[FRAME_AHEAD:]),
-                poses=shaped(np.where(there, pose_rows(marks, ticks), np.nan))[:, :, 0],
+                poses=shaped(np.where(there, pose_rows(marks, ticks), np.nan)[None])[:, :, 0],
                 pools=shaped(pools),
                 scores=shaped(counted_after(plan, counters, seconds)),
                 hidden=np.where(there, hidden_in(plan, marks), 0).reshape(count, -1),
