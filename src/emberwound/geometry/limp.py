@@ -109,7 +109,7 @@ def step_limp(
         _slow(points, first, touching, slowing, h)
         _unhook(points, first, links, lengths, radius, shapes, first_wall)
         _take_away(points, first, count, before, gravity)
-        tips = LEAN * gravity if touching.any() else 0.0
+        tips = LEAN * gravity if _count(touching) else 0.0
     return 1 if _speed(points, first, count) > STILL * (gravity if gravity > 0.0 else slowing) else 0
 
 
@@ -122,6 +122,14 @@ def _energy(points: NDArray[np.float64], first: int, count: int, gravity: float)
         for axis in range(3):
             energy += 0.5 * points[POINT_VELOCITY + axis, point] ** 2
     return energy
+
+
+@kernel
+def _count(touching: NDArray[np.int64]) -> int:
+    found = 0
+    for each in touching:
+        found += each
+    return found
 
 
 @kernel
@@ -145,7 +153,9 @@ def _take_away(points: NDArray[np.float64], first: int, count: int, before: floa
             moving += 0.5 * points[POINT_VELOCITY + axis, point] ** 2
     left = max(moving - (after - before), 0.0)
     share = sqrt(left / moving) if moving > 0.0 else 0.0
-    points[POINT_VELOCITY : POINT_VELOCITY + 3, first : first + count] *= share
+    for point in range(first, first + count):
+        for axis in range(3):
+            points[POINT_VELOCITY + axis, point] *= share
 
 
 @kernel
@@ -286,7 +296,7 @@ def _sweep_out(
 def _slow(points: NDArray[np.float64], first: int, touching: NDArray[np.int64], slowing: float, h: float) -> None:
     """What a limp body loses in itself, and by rubbing: the points that touch bear the weight of all."""
     inner = exp(-SETTLING * h)
-    rubbing = slowing * h * touching.size / max(touching.sum(), 1)
+    rubbing = slowing * h * touching.size / max(_count(touching), 1)
     for k in range(touching.size):
         square = 0.0
         for axis in range(3):

@@ -286,8 +286,10 @@ def lay_hazards(
             again = min(again, max(following // parts, tick + 1))
         if every and ends <= tick * parts:
             if volume_marks[VOLUME_SHAPE, column]:
-                volume_marks[:, column] = 0
-                volumes[:, column] = 0.0
+                for row in range(VOLUME_MARKS):
+                    volume_marks[row, column] = 0
+                for row in range(VOLUME_ROWS):
+                    volumes[row, column] = 0.0
             continue
         for row in range(SHAPE_ROWS):
             volumes[row, column] = table[row, entry]
