@@ -21,6 +21,7 @@ from emberwound.draw.bars import draw_bars
 from emberwound.draw.files import to_bytes
 from emberwound.draw.limp import draw_limp
 from emberwound.draw.lives import draw_lives
+from emberwound.draw.replay import replay_data
 from emberwound.draw.shots import draw_shots, draw_strip
 from emberwound.draw.story import draw_story
 
@@ -208,6 +209,61 @@ def test_the_arena_shows_its_hazards(saltglass: ew.Rulebook) -> None:
     assert tide[:, 0].max() == 22.0, "up to the bounds"
 
 
+DRIFTING = """
+settings.tick_rate = 60
+[kinds.heat]
+[arenas.field]
+plane = "top"
+bounds = { low = [-20, -20], high = [20, 20] }
+paths.line = { points = [[-3, 1], [3, 1]] }
+[arenas.field.hazards.vent]
+at = [-3, 1]
+radius = 0.5
+kind = "heat"
+damage = 2
+rehit_every = 1
+path = "line"
+speed = 3
+[arenas.field.hazards.gust]
+at = [5, 5]
+radius = 1
+kind = "heat"
+damage = 2
+rehit_every = 1
+schedule = { first = 1, on = 1, off = 1 }
+"""
+
+
+def test_hazards_are_shown_where_and_whether_they_are_on_a_tick() -> None:
+    rules = ew.Rulebook.parse(DRIFTING)
+    for tick, middle, off in ((None, -3.0, False), (30, -1.5, True), (90, 1.5, False)):
+        place, _ = draw_arena(rules, "field", tick=tick).axes
+        assert ("gust, off" in texts(place)) == off
+        outlines = [np.asarray(path.vertices) for each in place.collections for path in each.get_paths()]
+        (vent,) = [each for each in outlines if len(each) and np.ptp(each[:, 0]) == pytest.approx(1.0)]
+        assert (vent[:, 0].min() + vent[:, 0].max()) / 2 == pytest.approx(middle)
+    with pytest.raises(ew.OutputError, match="tick -1: give a tick from 0 to 1000000000"):
+        draw_arena(rules, "field", tick=-1)
+    bout = ew.Bout(rules, arena="field")
+    recorder = ew.Recorder(bout)
+    for _ in range(90):
+        bout.step()
+    page = replay_data(recorder.chronicle())
+    assert page["moved"][0][29][1] == pytest.approx([1.5, 0.0]), "as far as in half a second"
+    assert [change for change in page["off"][1] if change[0] > 0][:2] == [[1, True], [61, False]]
+
+
+def test_the_story_shows_everybody_as_posed_after_a_tick(saltglass: ew.Rulebook) -> None:
+    chronicle = ew.run(saltglass, "crossing")
+    paths, health = draw_story(chronicle, ticks=[60, 150, 300]).axes
+    assert {"60, 150, 300", "60, 150"} <= set(texts(paths)), "reed is dead on tick 300"
+    assert {"tick 60", "tick 150", "tick 300"} <= set(texts(health))
+    flying = chronicle.tracks.shot_positions[np.isin(chronicle.tracks.shot_states, (60, 150, 300))]
+    assert len(flying) and all(tuple(spot) in {line[-1] for line in points(paths)} for spot in flying.tolist())
+    with pytest.raises(ew.OutputError, match=re.escape("tick 631: give ticks of the bout, from 0 to 630")):
+        draw_story(chronicle, ticks=[631])
+
+
 def test_lives_are_told_and_drawn_with_how_each_ended(saltglass: ew.Rulebook) -> None:
     chronicle = ew.run(saltglass, "passage")
     lives = lives_of(chronicle.events, chronicle.header.tick_rate)
@@ -282,7 +338,7 @@ def test_bars_are_drawn_true_against_shown_and_as_they_hang(saltglass: ew.Rulebo
     [
         ({"seat": "ambr"}, "there is no seat 'ambr' (did you mean 'amber'?); known: amber, sorrel, reed"),
         ({"between": (5, 3)}, "give two times of the bout, from 0 to 41 s; got 5 to 3"),
-        ({"ticks": [5000]}, "tick 5000: give ticks from 1 to 2460"),
+        ({"ticks": [5000]}, "tick 5000: give ticks of the bout, from 1 to 2460"),
     ],
 )
 def test_bars_that_cannot_be_drawn_say_why(saltglass: ew.Rulebook, asked: dict[str, Any], says: str) -> None:

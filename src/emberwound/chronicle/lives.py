@@ -44,6 +44,17 @@ def cast_of(events: Iterable[Event]) -> list[Entered]:
     return list(first.values())
 
 
+def fighter_at(events: Iterable[Event], seat: str, tick: int) -> str | None:
+    """The name of the fighter that a seat was in the state after `tick` ticks; None if it had not entered."""
+    found = None
+    for event in events:
+        if event.tick >= max(tick, 1):
+            break
+        if event.seat == seat and isinstance(event, Entered | Respawned):
+            found = event.fighter
+    return found
+
+
 def lives_of(events: Iterable[Event], tick_rate: int) -> tuple[Life, ...]:
     """The lives that events tell of, in the order in which they began."""
     teller = _Teller(tick_rate)

@@ -15,6 +15,7 @@ draw = typer.Typer(help="Draw rules and bouts.", no_args_is_help=True, rich_mark
 Between = Annotated[
     tuple[float, float] | None, typer.Option(help="Show no more than from one second to another.", metavar="FROM TO")
 ]
+Ticks = Annotated[list[int] | None, typer.Option(help="A tick to be shown; repeat it.", min=0)]
 Out = Annotated[Path | None, typer.Option("--out", help="The file to draw into, a .png or .svg.", metavar="FILE")]
 
 
@@ -29,6 +30,7 @@ class Moment(StrEnum):
 def arena(
     book: Annotated[Path, typer.Argument(help="A rulebook, a TOML file.", metavar="BOOK")],
     arena: Annotated[str | None, typer.Argument(help="One of its arenas; may be left out if it has one.")] = None,
+    tick: Annotated[int | None, typer.Option(help="Hazards as they are on this tick.", min=0)] = None,
     out: Out = None,
 ) -> None:
     """Draw an arena: walls, entries and paths, and the fighters with their hurtboxes and muzzles."""
@@ -38,7 +40,7 @@ def arena(
 
     rules = Rulebook.load(book)
     name = choose("arena", arena, rules.book.arenas, rules.source)
-    write_and_tell(draw_arena(rules, name), out, f"arena-{name}")
+    write_and_tell(draw_arena(rules, name, tick=tick), out, f"arena-{name}")
 
 
 @draw.command()
@@ -46,6 +48,7 @@ def story(
     source: Source,
     bout: OfSource = None,
     between: Between = None,
+    tick: Ticks = None,
     out: Out = None,
     *,
     partial: Partial = False,
@@ -55,7 +58,7 @@ def story(
     from emberwound.draw.story import draw_story
 
     chronicle = bout_of(source, bout, partial=partial)
-    write_and_tell(draw_story(chronicle, between=between), out, f"story-{name_of(chronicle)}")
+    write_and_tell(draw_story(chronicle, between=between, ticks=tick), out, f"story-{name_of(chronicle)}")
 
 
 @draw.command()
@@ -105,9 +108,7 @@ def bars(
     bout: OfSource = None,
     seat: Annotated[str | None, typer.Option(help="Whose bars; those of the most wounded if left out.")] = None,
     between: Between = None,
-    tick: Annotated[
-        list[int] | None, typer.Option(help="A tick at which the bars are shown; repeat it.", min=1)
-    ] = None,
+    tick: Ticks = None,
     out: Out = None,
     *,
     partial: Partial = False,
@@ -126,7 +127,7 @@ def attack(
     attack: Annotated[str, typer.Argument(help="One of its attacks.")],
     fighter: Annotated[str | None, typer.Option(help="Who does it; the first fighter that has it if left out.")] = None,
     arena: Annotated[str | None, typer.Option(help="In which arena; the first if left out.")] = None,
-    tick: Annotated[list[int] | None, typer.Option(help="A tick to be shown; repeat it.", min=0)] = None,
+    tick: Ticks = None,
     against: Annotated[str | None, typer.Option(help="A fighter: how it reacts, and who can act first.")] = None,
     out: Out = None,
 ) -> None:

@@ -7,10 +7,12 @@ from typing import TYPE_CHECKING, Any
 
 import numpy as np
 
-from emberwound.draw.stage import AREA_LOOKS, areas_of, draw_fighter, draw_prop, draw_stage, heading_arrow, stacked
-from emberwound.draw.style import EMBER, INK, PAPER, SOFT_INK, dress, figure, headline, seat_look
-from emberwound.draw.views import FROM_SIDE, FROM_TOP, VIEWS, area_outline, at_rest, to_space, wall_outline
+from emberwound.draw.areas import AREA_LOOKS, area_outline, areas_at, areas_of
+from emberwound.draw.stage import draw_fighter, draw_prop, draw_stage, heading_arrow, stacked
+from emberwound.draw.style import EMBER, HEIGHT, INK, PAPER, SOFT_INK, WIDTH, dress, figure, headline, seat_look
+from emberwound.draw.views import FROM_SIDE, FROM_TOP, VIEWS, at_rest, to_space, wall_outline
 from emberwound.plan import compile_plan
+from emberwound.vocabulary.errors import OutputError
 
 if TYPE_CHECKING:
     from matplotlib.axes import Axes
@@ -27,30 +29,54 @@ ARROW = 0.04
 SMALL: dict[str, Any] = {"textcoords": "offset points", "fontsize": 9}
 """How names are written beside what they name."""
 
-STANDING = 2.0
+LAST_TICK = 10**9
+FRAME, HEADING = 1.1, 0.35
+"""Inches that titles and labels of a panel take, and the heading over all."""
+
+STANDING = 2.25
 """Room between the fighters of a row, as a share of the largest of them."""
 
 
-def draw_arena(rules: Rulebook, arena: str) -> Figure:
-    """An arena of a book: the place from each side that matters, and below it the fighters at one scale."""
+def draw_arena(rules: Rulebook, arena: str, *, tick: int | None = None) -> Figure:
+    """An arena of a book: the place from each side that matters, and below it the fighters at one scale.
+
+    Hazards are where they start, or with a `tick` as they are on it, those faint that are off. Raises OutputError for a
+    tick below 0 or beyond LAST_TICK.
+    """
+    if tick is not None and not 0 <= tick <= LAST_TICK:
+        raise OutputError(f"tick {tick}: give a tick from 0 to {LAST_TICK}")
     plan = compile_plan(rules, arena, rules.book.settings.tick_rate)
     views = VIEWS[plan.plane.name]
     sheet = figure()
     grid = sheet.add_gridspec(2, len(views), height_ratios=(1.3, 1.0))
-    for column, view in enumerate(views):
-        draw_place(rules, plan, sheet.add_subplot(grid[0, column]), view, named=column == 0)
-    draw_fighters(rules, plan, sheet.add_subplot(grid[1, :]))
+    places = [
+        draw_place(rules, plan, sheet.add_subplot(grid[0, column]), view, tick, named=column == 0)
+        for column, view in enumerate(views)
+    ]
+    row = draw_fighters(rules, plan, sheet.add_subplot(grid[1, :]))
+    heights = (max(_inches(axes, WIDTH / len(views)) for axes in places), _inches(row, WIDTH))
+    grid.set_height_ratios(heights)
+    sheet.set_figheight(min(sum(heights) + HEADING, HEIGHT))
     title = rules.book.settings.title
-    headline(sheet, f"{title}: the arena {arena}" if title else f"The arena {arena}")
+    when = "" if tick is None else f" on tick {tick}, at {tick / plan.tick_rate:.2f} s"
+    headline(sheet, f"{title}: the arena {arena}{when}" if title else f"The arena {arena}{when}")
     return sheet
 
 
-def draw_place(rules: Rulebook, plan: Plan, axes: Axes, view: View, *, named: bool = True) -> Axes:
+def _inches(axes: Axes, wide: float) -> float:
+    """How high a panel so many inches wide must be to show all at one scale, its titles and labels counted in."""
+    (left, right), (low, high) = axes.get_xlim(), axes.get_ylim()
+    return (wide - FRAME) * (high - low) / (right - left) + FRAME
+
+
+def draw_place(
+    rules: Rulebook, plan: Plan, axes: Axes, view: View, tick: int | None = None, *, named: bool = True
+) -> Axes:
     """Bounds, floor, walls, entries with the way they look, and paths."""
     table, lift = rules.book.arenas[plan.arena], plan.plane.lift
     entries = [plan.entries[name].position for name in plan.entries]
     marked = [lift(point) for path in table.paths.values() for point in path.points]
-    draw_stage(plan, axes, view, np.array([*entries, *marked] or np.empty((0, 3))))
+    draw_stage(plan, axes, view, np.array([*entries, *marked] or np.empty((0, 3))), tick)
     low, high = axes.get_xlim()
     length = ARROW * (high - low)
     for number, name in enumerate(plan.wall_names):
@@ -59,7 +85,7 @@ def draw_place(rules: Rulebook, plan: Plan, axes: Axes, view: View, *, named: bo
         box = {"facecolor": PAPER, "edgecolor": "none", "pad": 1.5}
         axes.annotate(name, (across, up), (0, 0), ha="center", va="center", color=INK, bbox=box, **SMALL)
     if named:
-        _name_areas(plan, axes, view)
+        _name_areas(plan, axes, view, tick)
     for prop in plan.props:
         draw_prop(plan, axes, view, prop, prop.position, plan.plane.heading(prop.facing))
         if named:
@@ -99,16 +125,18 @@ def _key(plan: Plan) -> str:
     return "".join(text for text, there in said if there)
 
 
-def _name_areas(plan: Plan, axes: Axes, view: View) -> None:
-    """The name of each hazard, checkpoint and pickup over it, and where one stands again."""
+def _name_areas(plan: Plan, axes: Axes, view: View, tick: int | None) -> None:
+    """The name of each hazard, checkpoint and pickup over it, and whether it is off."""
+    shapes, on = (plan.tables.hazards, None) if tick is None else areas_at(plan, tick)
     signs = {"fatal": "", "hazard": "", "checkpoint": "⚑ ", "pickup": "✦ "}
     for number, (look, name) in enumerate(areas_of(plan)):
-        outline = area_outline(plan, number, view)
+        outline = area_outline(plan, number, view, shapes)
         if not len(outline):
             continue
         across, up = float(outline[:, 0].mean()), float(outline[:, 1].max())
         top = axes.get_ylim()[1]
         said = f"{signs[look]}{name}{', fatal' if look == 'fatal' else ''}"
+        said += "" if on is None or on[number] else ", off"
         colour, box = AREA_LOOKS[look][0], {"facecolor": PAPER, "edgecolor": "none", "pad": 1.0}
         place = (across, min(up, top))
         axes.annotate(said, place, (0, -14 if up > top else 4), ha="center", color=colour, bbox=box, **SMALL)
@@ -122,14 +150,14 @@ def draw_fighters(rules: Rulebook, plan: Plan, axes: Axes) -> Axes:
         place = (number * STANDING * large, 0.0, 0.0)
         colour = seat_look(number)[0]
         outlines = draw_fighter(plan, axes, view, fighter.id, at_rest(plan, fighter, place, (1.0, 0.0)), colour)
-        _label_hurtboxes(axes, fighter, outlines, place[0] - 0.2 * large, large, colour)
+        _label_hurtboxes(axes, fighter, outlines, large, colour)
         _label_muzzles(plan, axes, view, fighter, place, large)
         foot = min(float(outline[:, 1].min()) for outline in outlines.values())
         axes.annotate(fighter.name, (place[0], foot), (0, -8), textcoords="offset points", ha="center", va="top",
                       color=colour, fontsize=10, fontweight="bold")  # fmt: skip
     units = rules.book.settings.units
-    axes.set_xlim(-0.8 * large, (max(len(plan.fighters) - 1, 0) * STANDING + 1.0) * large)
-    axes.set_ylim(*((-0.2 * large, 1.1 * large) if view is FROM_SIDE else (-0.8 * large, 0.8 * large)))
+    axes.set_xlim(-0.95 * large, (max(len(plan.fighters) - 1, 0) * STANDING + 1.0) * large)
+    axes.set_ylim(*((-0.32 * large, 1.1 * large) if view is FROM_SIDE else (-0.8 * large, 0.8 * large)))
     axes.set_aspect("equal")
     key = "name × multiplier of each hurtbox   ◆➤ muzzle, and the way its shots leave unless they are aimed"
     up = "up" if view is FROM_SIDE else "left"
@@ -157,21 +185,22 @@ def _label_muzzles(
         found.append((tip[1], attack.name, tip))
     found.sort()
     column = max((tip[0] for _, _, tip in found), default=0.0) + 0.12 * large
-    labels = stacked([(height, name) for height, name, _ in found], 0.11 * large)
+    labels = stacked([(height, name) for height, name, _ in found], 0.15 * large)
     for (height, name), (_, _, tip) in zip(labels, found, strict=True):
         axes.annotate(name, tip, (column, height), color=EMBER, va="center", fontsize=9,
                       arrowprops={"arrowstyle": "-", "color": EMBER, "linewidth": 0.6})  # fmt: skip
 
 
 def _label_hurtboxes(
-    axes: Axes, fighter: FighterPlan, outlines: dict[int, np.ndarray], left: float, large: float, colour: str
+    axes: Axes, fighter: FighterPlan, outlines: dict[int, np.ndarray], large: float, colour: str
 ) -> None:
     """Names and multipliers in a column beside the fighter, each with a line to its hurtbox."""
+    left = min(float(outline[:, 0].min()) for outline in outlines.values()) - 0.08 * large
     centres = [(float(outline[:, 1].mean()), outline) for outline in outlines.values()]
     boxes = [fighter.hurtboxes[part] for part in outlines]
     labels = [(height, f"{box.name} × {box.multiplier:g}") for (height, _), box in zip(centres, boxes, strict=True)]
     for (height, text), (_, outline) in zip(
-        stacked(labels, 0.11 * large), sorted(centres, key=lambda each: each[0]), strict=True
+        stacked(labels, 0.15 * large), sorted(centres, key=lambda each: each[0]), strict=True
     ):
         edge = float(outline[:, 0].min()), float(outline[:, 1].mean())
         axes.annotate(text, edge, (left, height), ha="right", va="center", color=colour, fontsize=9,

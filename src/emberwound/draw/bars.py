@@ -10,7 +10,7 @@ from matplotlib.patches import Polygon, Rectangle
 
 from emberwound.chronicle.bars import bars_of
 from emberwound.chronicle.lives import cast_of
-from emberwound.draw.spans import Span, span_of
+from emberwound.draw.spans import Span, span_of, states_of
 from emberwound.draw.story import title_of
 from emberwound.draw.style import EMBER, INK, PAPER, SOFT_INK, dress, figure, headline
 from emberwound.vocabulary.errors import OutputError, unknown_name
@@ -51,7 +51,9 @@ def draw_bars(
     if not watched.views:
         raise OutputError(f"seat {name!r} has no bars; give its fighter some, such as bars = ['life']")
     start, end = span_of(chronicle, between)
-    moments = _moments(chronicle, watched, name, start, end) if ticks is None else _asked(watched, ticks)
+    moments = _moments(chronicle, watched, name, start, end)
+    if ticks is not None:
+        moments = [state - 1 for state in states_of(chronicle, ticks, least=1)]
     sheet = figure()
     grid = sheet.add_gridspec(len(watched.views) + 1, 1, height_ratios=(*[1.0] * len(watched.views), 0.8))
     for number, bar in enumerate(watched.views):
@@ -67,15 +69,6 @@ def _most_wounded(chronicle: Chronicle) -> str:
     if not seats:
         raise OutputError("nobody entered this bout; there are no bars to draw")
     return max(seats, key=lambda seat: (wounds.count(seat), -seats.index(seat)))
-
-
-def _asked(watched: BarCourse, ticks: Sequence[int]) -> list[int]:
-    """The places in what was watched of the states that were asked for; state k is after tick k - 1."""
-    last = len(watched.times)
-    wrong = [tick for tick in ticks if not 1 <= tick <= last]
-    if wrong:
-        raise OutputError(f"tick {wrong[0]}: give ticks from 1 to {last}")
-    return [tick - 1 for tick in ticks]
 
 
 def _moments(chronicle: Chronicle, watched: BarCourse, seat: str, start: float, end: float) -> list[int]:

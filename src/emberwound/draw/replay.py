@@ -8,14 +8,15 @@ from typing import TYPE_CHECKING, Any
 import msgspec
 import numpy as np
 
+from emberwound.chronicle.lives import fighter_at
 from emberwound.chronicle.telling import Teller
+from emberwound.draw.areas import area_outline, areas_of
 from emberwound.draw.looks import Looks, rounded
 from emberwound.draw.replay_watcher import ReplayWatcher
-from emberwound.draw.stage import areas_of
 from emberwound.draw.story import plan_of, title_of
 from emberwound.draw.style import seat_look
-from emberwound.draw.views import FROM_SIDE, VIEWS, area_outline, at_rest, wall_outline
-from emberwound.vocabulary.events import Entered, Healed, Released, Respawned, ShotEnded, Wounded
+from emberwound.draw.views import FROM_SIDE, VIEWS, at_rest, wall_outline
+from emberwound.vocabulary.events import Entered, Healed, Released, ShotEnded, Wounded
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Sequence
@@ -70,6 +71,7 @@ def replay_data(chronicle: Chronicle, progress: Callable[[int, int], None] | Non
         "looks": looks.shapes,
         "hits": watcher.hits,
         "off": watcher.off,
+        "moved": watcher.moved,
         "corpses": watcher.corpses(),
         "bars": _bars(chronicle, plan, watcher.bars()),
         "lives": watcher.lives,
@@ -83,18 +85,10 @@ def _bars(chronicle: Chronicle, plan: Plan, bars: list[Json]) -> list[Json]:
     """The bars, hung over the head as it is seen from above where there are heights and no view from the side."""
     if plan.plane.name == "full":
         for bar in bars:
-            fighter = plan.fighter(_fighter_at(chronicle, bar["seat"], bar["first"]))
+            fighter = plan.fighter(fighter_at(chronicle.events, bar["seat"], bar["first"]) or "")
             if fighter is not None:
                 bar["rect"][1] -= fighter.height - fighter.radius
     return bars
-
-
-def _fighter_at(chronicle: Chronicle, seat: str, tick: int) -> str:
-    """The name of what a seat was on a tick."""
-    kinds = Entered | Respawned
-    found = [each.fighter for each in chronicle.events
-             if isinstance(each, kinds) and each.seat == seat and each.tick <= tick]  # fmt: skip
-    return found[-1] if found else ""
 
 
 def _seat(chronicle: Chronicle, plan: Plan, view: View, looks: Looks, name: str) -> dict[str, Json]:
@@ -105,8 +99,8 @@ def _seat(chronicle: Chronicle, plan: Plan, view: View, looks: Looks, name: str)
     prop = next((each for each in plan.props if each.name == name), None)
     stretches: list[dict[str, Json]] = []
     for first, last in _runs(tracks.alive[:, number]):
-        sort = prop.sort if prop else _fighter_at(chronicle, name, int(tracks.ticks[first]))
-        fighter = plan.fighter(sort)
+        sort = prop.sort if prop else fighter_at(chronicle.events, name, int(tracks.ticks[first]))
+        fighter = plan.fighter(sort or "")
         if fighter is None:
             continue
         states = range(first, last)

@@ -22,7 +22,7 @@ from emberwound.geometry.pose import (
     FRAME_START,
     pose_rows,
 )
-from emberwound.geometry.volumes import BOX, VOLUME_OWNER, VOLUME_SHAPE, volume_ends
+from emberwound.geometry.volumes import BOX, HAZARD_PATH, VOLUME_OWNER, VOLUME_SHAPE, volume_ends
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Sequence
@@ -52,6 +52,8 @@ class ReplayWatcher:
         self.progress = progress
         self.hits: dict[int, Json] = {}
         self.off: list[Json] = [[] for _ in plan.hazards]
+        paths = plan.tables.hazard_marks[HAZARD_PATH, : len(plan.hazards)]
+        self.moved: dict[int, Json] = {number: [] for number in paths.nonzero()[0].tolist()}
         self.lives: dict[str, Json] = {}
         self._corpses: dict[int, dict[str, Json]] = {}
         self._bars: dict[tuple[Json, ...], dict[str, Json]] = {}
@@ -66,6 +68,11 @@ class ReplayWatcher:
             self.hits[state] = [self._hitbox(bout, column, int(shapes[column])) for column in on]
         for number, shape in enumerate(shapes[block.first_hazard :].tolist()[: len(self.off)]):
             note(self.off[number], state, not shape)
+        for number, moves in self.moved.items():
+            if shapes[block.first_hazard + number]:
+                spot = slice(SHAPE_A_END, SHAPE_A_END + 3)
+                way = block.volumes[spot, block.first_hazard + number] - self.plan.tables.hazards[spot, number]
+                note(moves, state, rounded(self.view.flat(way)))
         if events:
             self._note_lives(bout, state)
         self._note_corpses(bout.world, state)

@@ -6,12 +6,13 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
+from emberwound.draw.moments import draw_bodies, draw_flying
 from emberwound.draw.paths import Flights
 from emberwound.draw.spans import Span, span_of
-from emberwound.draw.stage import draw_fighter, draw_prop, draw_stage
+from emberwound.draw.stage import draw_stage
 from emberwound.draw.story import draw_paths, plan_of, title_of
-from emberwound.draw.style import EMBER, INK, SOFT_INK, dress, figure, headline, seat_look
-from emberwound.draw.views import FROM_SIDE, FROM_TOP, VIEWS, Stance
+from emberwound.draw.style import EMBER, INK, SOFT_INK, dress, figure, headline
+from emberwound.draw.views import FROM_SIDE, FROM_TOP, VIEWS
 from emberwound.vocabulary.errors import ChronicleError, unknown_name
 from emberwound.vocabulary.events import Entered
 
@@ -94,28 +95,10 @@ def _reach(plan: Plan, seat: str | None, chronicle: Chronicle) -> float:
 
 def _moment(chronicle: Chronicle, plan: Plan, flights: Flights, axes: Axes, view: View, state: int) -> None:
     """One frame: everybody as posed, and all shots then in flight with their ways so far."""
-    tracks, lift = chronicle.tracks, plan.plane.lift
-    entered = {event.seat: event for event in chronicle.events if isinstance(event, Entered)}
     draw_stage(plan, axes, view, np.empty((0, 3)))
-    for number, prop in enumerate(plan.props):
-        place = lift(tracks.positions[state, number].tolist())
-        draw_prop(plan, axes, view, prop, place, plan.plane.heading(prop.facing))
-    for index, seat in enumerate(tracks.seats):
-        fighter = plan.fighter(entered[seat].fighter) if seat in entered else None
-        if fighter is None or not tracks.alive[state, index]:
-            continue
-        heading = tracks.ahead[state, index].tolist()
-        place, pose = lift(tracks.positions[state, index].tolist()), int(tracks.poses[state, index])
-        stance = Stance(place, heading, pose, int(tracks.hidden[state, index]))
-        draw_fighter(plan, axes, view, fighter.id, stance, seat_look(index)[0])
-    for number in tracks.shot_ids[tracks.shot_states == state].tolist():
-        here = (tracks.shot_ids == number) & (tracks.shot_states <= state)
-        way = view.flat([lift(place) for place in tracks.shot_positions[here].tolist()])
-        released = next(event for event in flights.released if event.shot == number)
-        way = np.vstack([view.flat(lift(released.position)), way])
-        axes.plot(*way.T, color=EMBER, linewidth=1.2, zorder=4)
-        axes.plot(*way[-1], marker="o", color=EMBER, markersize=6, zorder=5)
-    _ends(flights, axes, view, plan, int(tracks.ticks[state]))
+    draw_bodies(chronicle, plan, axes, view, state)
+    draw_flying(chronicle, plan, axes, view, state)
+    _ends(flights, axes, view, plan, int(chronicle.tracks.ticks[state]))
 
 
 def _ends(flights: Flights, axes: Axes, view: View, plan: Plan, tick: int) -> None:

@@ -7,8 +7,9 @@ from typing import TYPE_CHECKING, Any
 import numpy as np
 from matplotlib.collections import PolyCollection
 
-from emberwound.draw.style import CAIRN, EMBER, GROUND, INK, PEARL, SOFT_INK
-from emberwound.draw.views import FROM_SIDE, area_outline, at_rest, hurtbox_outlines, wall_outline
+from emberwound.draw.areas import draw_areas
+from emberwound.draw.style import GROUND, INK, SOFT_INK
+from emberwound.draw.views import FROM_SIDE, at_rest, hurtbox_outlines, wall_outline
 
 if TYPE_CHECKING:
     from collections.abc import Iterable, Sequence
@@ -20,22 +21,17 @@ if TYPE_CHECKING:
     from emberwound.plan import Plan
     from emberwound.plan.plan import PropPlan
 
-AREA_LOOKS: dict[str, tuple[str, Any, str]] = {
-    "hazard": (EMBER, (0, (4, 2)), ".."),
-    "fatal": (EMBER, (0, (4, 2)), "xx"),
-    "checkpoint": (CAIRN, (0, (6, 1, 1, 1)), "||"),
-    "pickup": (PEARL, "-", ""),
-}
-"""The colour, line and hatch of what is touched in an arena."""
-
 MARGIN = 0.03
 """Room left round what is shown, as a share of its width."""
-DEPTH = 0.25
+DEPTH = 0.35
 """How deep the ground is shown at the most, as a share of the height above it."""
 
 
-def draw_stage(plan: Plan, axes: Axes, view: View, points: NDArray[np.float64]) -> None:
-    """Bounds, floor and walls; the picture takes in all of the bounds across, and upwards what `points` (k, 3) need."""
+def draw_stage(plan: Plan, axes: Axes, view: View, points: NDArray[np.float64], tick: int | None = None) -> None:
+    """Bounds, floor, walls and areas, these as they are on a tick if one is given.
+
+    The picture takes in all of the bounds across, and upwards what `points` (k, 3) need.
+    """
     low, high = view.flat(plan.low), view.flat(plan.high)
     wide = float(high[0] - low[0])
     room = MARGIN * wide
@@ -58,26 +54,8 @@ def draw_stage(plan: Plan, axes: Axes, view: View, points: NDArray[np.float64]) 
         axes.add_collection(
             PolyCollection(outlines, facecolor=GROUND, edgecolor=SOFT_INK, linewidth=1.0, hatch="////", zorder=1.5)
         )
-    draw_areas(plan, axes, view)
+    draw_areas(plan, axes, view, tick)
     axes.set_aspect("equal")
-
-
-def areas_of(plan: Plan) -> list[tuple[str, str]]:
-    """The look and the name of each hazard, checkpoint and pickup, in the order of their outlines."""
-    hazards = [("fatal" if hazard.fatal else "hazard", hazard.name) for hazard in plan.hazards]
-    checkpoints = [("checkpoint", f"{each.order} {each.name}") for each in plan.checkpoints]
-    return [*hazards, *checkpoints, *(("pickup", each.name) for each in plan.pickups)]
-
-
-def draw_areas(plan: Plan, axes: Axes, view: View) -> None:
-    """Each hazard, checkpoint and pickup where it starts."""
-    for number, (look, _) in enumerate(areas_of(plan)):
-        outline = area_outline(plan, number, view)
-        if len(outline):
-            colour, line, hatch = AREA_LOOKS[look]
-            patch = PolyCollection([outline], facecolor="none", edgecolor=colour, linewidth=1.0, linestyle=line,
-                                   alpha=0.6, hatch=hatch, zorder=1.4)  # fmt: skip
-            axes.add_collection(patch)
 
 
 def draw_fighter(

@@ -8,8 +8,9 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from emberwound.chronicle.lives import cast_of
+from emberwound.draw.moments import draw_bodies, draw_flying
 from emberwound.draw.paths import Flights, draw_flights
-from emberwound.draw.spans import Span, span_of
+from emberwound.draw.spans import Span, span_of, states_of
 from emberwound.draw.stage import draw_fighter, draw_prop, draw_stage
 from emberwound.draw.style import INK, PAPER, dress, figure, headline, seat_look
 from emberwound.draw.views import FROM_SIDE, FROM_TOP, VIEWS, at_rest
@@ -17,6 +18,8 @@ from emberwound.plan import compile_plan
 from emberwound.vocabulary.events import Died, Entered, Respawned, Wounded
 
 if TYPE_CHECKING:
+    from collections.abc import Sequence
+
     from matplotlib.axes import Axes
     from matplotlib.figure import Figure
 
@@ -39,23 +42,26 @@ CROWDED = 0.011
 """How much of a figure's time a letter takes: what stands closer is written below, or once."""
 
 
-def draw_story(chronicle: Chronicle, *, between: Span | None = None) -> Figure:
+def draw_story(chronicle: Chronicle, *, between: Span | None = None, ticks: Sequence[int] | None = None) -> Figure:
     """The bout in one picture: the arena from the side or from the top, and the vital pools over time.
 
     They stand one above the other, or side by side where the arena is about as long as it is wide.
-    `between` are the seconds shown. Raises OutputError for seconds outside the bout.
+    `between` are the seconds shown; after each of `ticks` everybody is shown as posed then, with the shots in flight.
+    Raises OutputError for seconds and ticks outside the bout.
     """
-    span = span_of(chronicle, between)
+    span, states = span_of(chronicle, between), states_of(chronicle, ticks)
     sheet, plan = figure(), plan_of(chronicle)
     view = VIEWS[plan.plane.name][0]
     across, up = (view.flat(plan.high) - view.flat(plan.low)).tolist()
     if view is FROM_TOP and across < SQUARE * up:
         arena, health = sheet.subplots(1, 2, width_ratios=(1.1, 1.0))
-        draw_paths(chronicle, arena, view, letters=HALF, between=span)
+        draw_paths(chronicle, arena, view, letters=HALF, between=span, states=states)
     else:
         arena, health = sheet.subplots(2, 1, height_ratios=(1.15, 1.0))
-        draw_paths(chronicle, arena, view, between=span)
+        draw_paths(chronicle, arena, view, between=span, states=states)
     draw_health(chronicle, health, span)
+    for tick in ticks or ():
+        _mark_tick(chronicle, health, tick)
     headline(sheet, title_of(chronicle))
     return sheet
 
@@ -81,8 +87,12 @@ def draw_paths(
     numbers: bool = True,
     letters: int = WHOLE,
     between: Span | None = None,
+    states: Sequence[int] = (),
 ) -> Axes:
-    """The arena: fighters where they stood, where they walked, and each shot's path with its number and its end."""
+    """The arena: fighters where they stood, where they walked, and each shot's path with its number and its end.
+
+    Without `states` they are drawn where they entered, else as they were in each of these.
+    """
     units, plan = chronicle.rules.book.settings.units, plan_of(chronicle)
     flights = Flights(chronicle, plan, between)
     seats = cast_of(chronicle.events)
@@ -91,7 +101,8 @@ def draw_paths(
     labels = _Labels(float(view.flat(plan.low)[0]), float(view.flat(plan.high)[0]))
     draw_stage(plan, axes, view, np.vstack([*courses, *heads]) if courses or heads else np.empty((0, 3)))
     for index, entered in enumerate(seats):
-        _fighter(chronicle, plan, axes, view, entered, seat_look(index)[0], labels)
+        _fighter(chronicle, plan, axes, view, entered, seat_look(index)[0], labels, faint=bool(states))
+    _draw_states(chronicle, plan, axes, view, states)
     for prop in plan.props:
         _prop(chronicle, plan, axes, view, prop)
     draw_flights(flights, axes, view, numbers=numbers)
@@ -103,6 +114,27 @@ def draw_paths(
     title = fill(f"{', '.join(said)}, seen {view.name}{paths}", letters)
     dress(axes, title, view.label(view.across, units), view.label(view.up, units), flights.key())
     return axes
+
+
+def _draw_states(chronicle: Chronicle, plan: Plan, axes: Axes, view: View, states: Sequence[int]) -> None:
+    """Everybody as posed in each state, the ticks over their heads, and the shots in flight."""
+    near = LETTER * float(view.flat(plan.high)[0] - view.flat(plan.low)[0])
+    heads: dict[tuple[str, int, int], tuple[tuple[float, float], list[int]]] = {}
+    for state in states:
+        for seat, top in draw_bodies(chronicle, plan, axes, view, state, alpha=0.4).items():
+            spot = (seat, round(top[0] / near), round(top[1] / near))
+            heads.setdefault(spot, (top, []))[1].append(int(chronicle.tracks.ticks[state]))
+        draw_flying(chronicle, plan, axes, view, state)
+    for top, ticks in heads.values():
+        axes.annotate(", ".join(map(str, ticks)), top, (0, 3), textcoords="offset points", ha="center", color=INK,
+                      fontsize=9, fontweight="bold", zorder=7)  # fmt: skip
+
+
+def _mark_tick(chronicle: Chronicle, axes: Axes, tick: int) -> None:
+    time = tick / chronicle.header.tick_rate
+    axes.axvline(time, color=INK, linewidth=0.9, linestyle=(0, (2, 3)), zorder=1)
+    axes.annotate(f"tick {tick}", (time, 1.0), (3, -3), xycoords=axes.get_xaxis_transform(), va="top", color=INK,
+                  textcoords="offset points", fontsize=9, fontweight="bold", annotation_clip=True)  # fmt: skip
 
 
 def _head(plan: Plan, chronicle: Chronicle, entered: Entered) -> np.ndarray:
@@ -136,7 +168,15 @@ class _Labels:
 
 
 def _fighter(
-    chronicle: Chronicle, plan: Plan, axes: Axes, view: View, entered: Entered, colour: str, labels: _Labels
+    chronicle: Chronicle,
+    plan: Plan,
+    axes: Axes,
+    view: View,
+    entered: Entered,
+    colour: str,
+    labels: _Labels,
+    *,
+    faint: bool,
 ) -> None:
     fighter = plan.fighter(entered.fighter)
     if fighter is None:
@@ -144,7 +184,8 @@ def _fighter(
     lift = plan.plane.lift
     heading = lift(entered.facing)[:2]
     position = lift(entered.position)
-    outlines = draw_fighter(plan, axes, view, fighter.id, at_rest(plan, fighter, position, heading), colour)
+    look = {"alpha": 0.05, "linewidth": 0.6} if faint else {}
+    outlines = draw_fighter(plan, axes, view, fighter.id, at_rest(plan, fighter, position, heading), colour, **look)
     for walked in _ways(chronicle, entered.seat or ""):
         way = view.flat([lift(place) for place in walked.tolist()])
         axes.plot(*way.T, color=colour, linewidth=1.2, linestyle=":", zorder=2)

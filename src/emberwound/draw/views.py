@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, NamedTuple
 
 import numpy as np
 
-from emberwound.geometry.legs import SHAPE_A, SHAPE_AXES, SHAPE_B, SHAPE_RADIUS
+from emberwound.geometry.legs import SHAPE_A, SHAPE_AXES, SHAPE_B
 from emberwound.geometry.pose import (
     OFFSET_A,
     OFFSET_AXES,
@@ -18,7 +18,6 @@ from emberwound.geometry.pose import (
     OFFSET_RADIUS,
     STANDING,
 )
-from emberwound.geometry.volumes import BEYOND, BOX, HAZARD_SHAPE
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
@@ -136,42 +135,6 @@ def wall_outline(plan: Plan, wall: int, view: View) -> NDArray[np.float64]:
     shape = plan.tables.wall_shapes[:, wall]
     axes = shape[SHAPE_AXES : SHAPE_AXES + 9].reshape(3, 3)
     return box_outline(shape[SHAPE_A : SHAPE_A + 3], shape[SHAPE_B : SHAPE_B + 3], axes, view)
-
-
-def area_outline(plan: Plan, area: int, view: View) -> NDArray[np.float64]:
-    """The outline of a hazard, checkpoint or pickup, counted in this order; beyond a plane it is cut at the bounds."""
-    shape, kind = plan.tables.hazards[:, area], int(plan.tables.hazard_marks[HAZARD_SHAPE, area])
-    a, near = shape[SHAPE_A : SHAPE_A + 3], float(shape[SHAPE_RADIUS])
-    if kind == BOX:
-        return box_outline(
-            a, shape[SHAPE_B : SHAPE_B + 3] + near, shape[SHAPE_AXES : SHAPE_AXES + 9].reshape(3, 3), view
-        )
-    if kind == BEYOND:
-        return _cut(
-            view.flat(a), view.flat(shape[SHAPE_AXES : SHAPE_AXES + 3]), near, view.flat(plan.low), view.flat(plan.high)
-        )
-    return rim(view.flat(a), view.flat(shape[SHAPE_B : SHAPE_B + 3]), near)
-
-
-def _cut(
-    at: NDArray[np.float64],
-    towards: NDArray[np.float64],
-    near: float,
-    low: NDArray[np.float64],
-    high: NDArray[np.float64],
-) -> NDArray[np.float64]:
-    """The part of the rectangle low..high that lies beyond a line, a hand's breadth before it counted in."""
-    corners = np.array([low, (high[0], low[1]), high, (low[0], high[1])])
-    depths = (corners - at) @ towards + near
-    kept: list[NDArray[np.float64]] = []
-    for number in range(4):
-        here, there = corners[number], corners[(number + 1) % 4]
-        depth, other = float(depths[number]), float(depths[(number + 1) % 4])
-        if depth >= 0.0:
-            kept.append(here)
-        if depth * other < 0.0:
-            kept.append(here + (there - here) * depth / (depth - other))
-    return np.array(kept) if kept else np.empty((0, 2))
 
 
 def box_outline(

@@ -14,11 +14,8 @@ Kernel = TypeVar("Kernel", bound="Callable[..., Any]")
 
 
 def kernel(function: Kernel) -> Kernel:
-    """Compile `function` with Numba, cached on disk; no fast-math, so results are the same in every compile.
-
-    The second entry that Numba would make for callers in C is left out: it costs a tenth of the time and nobody calls.
-    """
-    return cast("Kernel", numba.njit(cache=True, no_cfunc_wrapper=True)(function))
+    """Compile `function` with Numba, cached on disk; no fast-math, so results are the same in every compile."""
+    return cast("Kernel", numba.njit(cache=True)(function))
 
 
 def is_compiled(function: Callable[..., Any]) -> bool:
