@@ -19,6 +19,7 @@ if TYPE_CHECKING:
 
     from emberwound.rulebook.book import Steps
 
+OURS = f'"format":"{FORMAT}"'.encode()
 _LINE = msgspec.json.Decoder(Header | End | AnyInput | AnyEvent)
 
 
@@ -53,10 +54,10 @@ def from_lines(data: bytes, file: str = "chronicle", *, partial: bool = False) -
 
     With `partial` one that was cut off is read up to its last whole tick; its end has no digest.
     """
+    first, broken, rest = data.partition(b"\n")
+    header = _read_header(first, file, whole=bool(broken))
     if partial:
-        data = data[: data.rfind(b"\n") + 1]
-    first, _, rest = data.partition(b"\n")
-    header = _read_header(first, file)
+        rest = rest[: rest.rfind(b"\n") + 1]
     inputs: list[Input] = []
     events: list[Event] = []
     end = None
@@ -65,7 +66,7 @@ def from_lines(data: bytes, file: str = "chronicle", *, partial: bool = False) -
         try:
             entry = _LINE.decode(line)
         except (msgspec.MsgspecError, UnicodeDecodeError) as error:
-            if number == len(lines) + 1 and not data.endswith(b"\n"):
+            if number == len(lines) + 1 and not rest.endswith(b"\n"):
                 break
             raise ChronicleError(f"{file}: line {number} cannot be read: {error}") from None
         if end is not None or isinstance(entry, Header):
@@ -89,11 +90,13 @@ def from_lines(data: bytes, file: str = "chronicle", *, partial: bool = False) -
     return Chronicle(header, tuple(inputs), tuple(events), end, None)
 
 
-def _read_header(line: bytes, file: str) -> Header:
+def _read_header(line: bytes, file: str, *, whole: bool) -> Header:
     try:
         opening = msgspec.json.decode(line, type=_Opening)
     except (msgspec.MsgspecError, UnicodeDecodeError):
         opening = None
+    if opening is None and not whole and OURS in line:
+        raise ChronicleError(f"{file}: the file was cut off within its first line; nothing of it can be read")
     if opening is None or opening.format != FORMAT:
         raise ChronicleError(f'{file}: not a chronicle: its first line has no "format":"{FORMAT}"')
     if opening.version != FORMAT_VERSION:
