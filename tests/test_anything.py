@@ -11,10 +11,13 @@ import pytest
 import emberwound as ew
 from conftest import only
 from emberwound import events
+from emberwound.chronicle.bars import bars_of
 from emberwound.chronicle.files import to_lines
 
 if TYPE_CHECKING:
     from collections.abc import Callable
+
+    from emberwound.bout.bars import BarView
 
 PUSHES = (
     "",
@@ -108,6 +111,23 @@ def attack(luck: random.Random, name: str) -> str:
     return "\n".join(lines)
 
 
+def bar(luck: random.Random, name: str, pool: str) -> str:
+    """A bar of any style for a pool."""
+    style = luck.choice(["bar", "pips", "number", "ring"])
+    trail = "trail = { delay = 0.1, half_life = 0.05 }" if style in ("bar", "ring") else ""
+    return f"""
+[bars.{name}]
+pool = "{pool}"
+style = "{style}"
+size = [1, 0.2]
+half_life = {luck.choice([0, 0.01, 2])}
+half_life_up = {luck.choice([0, 0.5])}
+show = "{luck.choice(["always", "not_full"])}"
+shades = [{{ colour = "rose" }}, {{ above = 0.5, colour = "moss" }}]
+{f"step = {luck.choice([0.7, 3, 100])}" if style == "pips" else luck.choice(["", trail])}
+"""
+
+
 def book(luck: random.Random, plane: str) -> str:
     """A whole rulebook of any sort."""
 
@@ -116,6 +136,7 @@ def book(luck: random.Random, plane: str) -> str:
 
     fighter = f"""
 speed = {luck.choice([1, 8])}
+bars = {luck.choice(['["life", "pane"]', '["pane"]', "[]"])}
 gravity_share = {luck.choice([1, 0])}
 attacks = ["x", "y", "z"]
 body = {{ radius = 0.3, height = {luck.choice([0.5, 1.8])} }}
@@ -144,6 +165,8 @@ max_shots = {luck.choice([4, 200])}
 combo = {{ seconds = 0.3, shares = [1, 0.5] }}
 credit_seconds = 2
 board = ["shells"]
+{bar(luck, "life", "health")}
+{bar(luck, "pane", "shell")}
 [cues.cry]
 on = ["wounded", "died", "released"]
 overlap = "{luck.choice(["together", "restart", "wait"])}"
@@ -290,11 +313,18 @@ def check(seed: int, frames: int = 80) -> ew.Chronicle:
     play(bout, luck, plane, frames)
     fresh = ew.Bout(bout.rules, arena="pit", tick_rate=tick_rate)
     fresh.restore(bout.snapshot())
+    assert fresh.bars() == bout.bars()
     state = luck.getstate()
     play(bout, luck, plane, frames)
     luck.setstate(state)
     play(fresh, luck, plane, frames)
     chronicle = recorder.chronicle()
+    for name in chronicle.tracks.seats[1:3]:
+        shown = bars_of(chronicle, name)
+        assert all(bar_holds(view) for views in shown.views.values() for view in views if view)
+        last = {name: views[-1] for name, views in shown.views.items() if views[-1] is not None}
+        now = sorted((view for view in bout.bars() if view.seat == name), key=lambda view: view.alive)
+        assert last == {view.bar: view for view in now}
     assert fresh.digest() == bout.digest() == chronicle.end.digest
     assert to_lines(ew.rerun(chronicle)) == to_lines(chronicle)
     promises(chronicle)
@@ -306,6 +336,13 @@ def check(seed: int, frames: int = 80) -> ew.Chronicle:
         ]
         assert count == [len(told)], "each listener hears of what it asked for, as often as it occurred"
     return chronicle
+
+
+def bar_holds(view: BarView) -> bool:
+    """What every bar keeps, whatever it shows."""
+    shares = (view.share, view.shown, view.trail, *view.pips, *view.segments)
+    counts = view.style != "pips" or len(view.pips) == len(view.text)
+    return all(0.0 <= share <= 1.0 for share in shares) and view.trail >= view.shown and counts
 
 
 Heard = dict[tuple[type[events.Event], str | None, str | None], list[int]]
