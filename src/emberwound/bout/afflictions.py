@@ -27,7 +27,7 @@ from emberwound.vocabulary.reasons import Reason
 if TYPE_CHECKING:
     from emberwound.bout.world import World
     from emberwound.bout.wounds import Blow, Landed
-    from emberwound.plan.plan import AfflictionPlan
+    from emberwound.plan.attack_plans import AfflictionPlan
 
 
 def afflict(world: World, blow: Blow, landed: Landed, cause: int) -> None:

@@ -30,7 +30,7 @@ from emberwound.vocabulary.reasons import Reason
 
 if TYPE_CHECKING:
     from emberwound.bout.world import World
-    from emberwound.plan.plan import AttackPlan, Stage
+    from emberwound.plan.attack_plans import AttackPlan, Stage
 
 STATE_REASONS = {
     bodies.MOVING: Reason.MOVING,

@@ -22,7 +22,7 @@ if TYPE_CHECKING:
 
     from emberwound.bout.world import World
     from emberwound.plan import Plan
-    from emberwound.plan.plan import BarPlan, FighterPlan
+    from emberwound.plan.fighter_plans import BarPlan, FighterPlan
 
     Reals = NDArray[np.float64]
     Wholes = NDArray[np.int64]

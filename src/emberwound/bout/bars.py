@@ -15,7 +15,7 @@ if TYPE_CHECKING:
 
     from emberwound.bout.world import World
     from emberwound.combat.terms import BodyTerms
-    from emberwound.plan.plan import BarPlan
+    from emberwound.plan.fighter_plans import BarPlan
 
 SPENT = 1e-6
 """A trail of which no more than this share of its loss is left has drained."""

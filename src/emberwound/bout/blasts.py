@@ -19,7 +19,8 @@ from emberwound.vocabulary.events import Burst
 
 if TYPE_CHECKING:
     from emberwound.bout.world import World
-    from emberwound.plan.plan import BlastPlan, FighterPlan
+    from emberwound.plan.attack_plans import BlastPlan
+    from emberwound.plan.fighter_plans import FighterPlan
     from emberwound.plan.plane import Vector
 
 ABOUT_THE_MIDDLE = 0.5

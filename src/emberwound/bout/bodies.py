@@ -87,7 +87,8 @@ if TYPE_CHECKING:
 
     from emberwound.bout.world import World
     from emberwound.plan import Plan
-    from emberwound.plan.plan import AttackPlan, FighterPlan
+    from emberwound.plan.attack_plans import AttackPlan
+    from emberwound.plan.fighter_plans import FighterPlan
     from emberwound.plan.plane import Vector
     from emberwound.vocabulary.reasons import Reason
 

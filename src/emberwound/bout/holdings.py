@@ -13,7 +13,7 @@ from emberwound.geometry.pose import FRAME_FROZEN, FRAME_LIVE
 if TYPE_CHECKING:
     from numpy.typing import NDArray
 
-    from emberwound.plan.plan import FighterPlan
+    from emberwound.plan.fighter_plans import FighterPlan
 
     Reals = NDArray[np.float64]
 

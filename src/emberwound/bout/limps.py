@@ -15,7 +15,7 @@ from emberwound.plan.plane import turned
 
 if TYPE_CHECKING:
     from emberwound.bout.world import World
-    from emberwound.plan.plan import LimpPlan
+    from emberwound.plan.fighter_plans import LimpPlan
     from emberwound.plan.plane import Vector
 
 STILL, MOVING = 1, 2

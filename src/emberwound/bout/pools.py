@@ -18,7 +18,7 @@ if TYPE_CHECKING:
 
     from emberwound.bout.world import World
     from emberwound.combat.terms import BodyTerms
-    from emberwound.plan.plan import FighterPlan
+    from emberwound.plan.fighter_plans import FighterPlan
 
 
 def bears_of(world: World, row: int, fighter: FighterPlan | None = None) -> BodyTerms:

@@ -15,7 +15,7 @@ if TYPE_CHECKING:
     from emberwound.bout.world import World
     from emberwound.bout.wounds import Blow
     from emberwound.bout.wounds import Landed as Place
-    from emberwound.plan.plan import FighterPlan
+    from emberwound.plan.fighter_plans import FighterPlan
     from emberwound.plan.plane import Vector
 
 ADDED, REPLACING = 1, 2

@@ -32,7 +32,7 @@ if TYPE_CHECKING:
     from emberwound.bout.wounds import Blow, Landed
     from emberwound.combat.guard import Guarded
     from emberwound.combat.reaction import ReactionTerms
-    from emberwound.plan.plan import FighterPlan
+    from emberwound.plan.fighter_plans import FighterPlan
 
 
 class Hit(NamedTuple):

@@ -33,7 +33,8 @@ from emberwound.vocabulary.events import Released, ShotEnded
 
 if TYPE_CHECKING:
     from emberwound.bout.world import World
-    from emberwound.plan.plan import AttackPlan, FighterPlan, ShotPlan
+    from emberwound.plan.attack_plans import AttackPlan, ShotPlan
+    from emberwound.plan.fighter_plans import FighterPlan
     from emberwound.plan.plane import Vector
     from emberwound.vocabulary.reasons import Reason
 

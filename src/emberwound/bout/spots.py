@@ -16,7 +16,7 @@ if TYPE_CHECKING:
     from numpy.typing import NDArray
 
     from emberwound.bout.world import World
-    from emberwound.plan.plan import FighterPlan
+    from emberwound.plan.fighter_plans import FighterPlan
     from emberwound.plan.plane import Vector
 
     Array = NDArray[np.float64]

@@ -39,7 +39,7 @@ from emberwound.vocabulary.events import SwingEnded
 
 if TYPE_CHECKING:
     from emberwound.bout.world import World
-    from emberwound.plan.plan import AttackPlan, Stage, StrikePlan, WindowPlan
+    from emberwound.plan.attack_plans import AttackPlan, Stage, StrikePlan, WindowPlan
 
 
 def begin(world: World, row: int) -> None:

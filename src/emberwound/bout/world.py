@@ -26,7 +26,7 @@ if TYPE_CHECKING:
     from emberwound.combat.reaction import Side
     from emberwound.combat.terms import BodyTerms
     from emberwound.plan import Plan
-    from emberwound.plan.plan import FighterPlan
+    from emberwound.plan.fighter_plans import FighterPlan
     from emberwound.plan.script import Script
     from emberwound.vocabulary.events import Event
     from emberwound.vocabulary.ledger import Ledger

@@ -21,7 +21,7 @@ if TYPE_CHECKING:
     from emberwound.combat.push import PushTerms
     from emberwound.combat.reaction import Side
     from emberwound.combat.terms import BodyTerms, HurtboxTerms, WoundTerms
-    from emberwound.plan.plan import FighterPlan
+    from emberwound.plan.fighter_plans import FighterPlan
     from emberwound.plan.plane import Vector
     from emberwound.vocabulary.ledger import Ledger
 

@@ -20,7 +20,7 @@ if TYPE_CHECKING:
 
     from emberwound.draw.views import View
     from emberwound.plan import Plan
-    from emberwound.plan.plan import FighterPlan
+    from emberwound.plan.fighter_plans import FighterPlan
     from emberwound.rulebook import Rulebook
 
 ARROW = 0.04

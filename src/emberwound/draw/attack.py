@@ -35,7 +35,8 @@ if TYPE_CHECKING:
     from numpy.typing import NDArray
 
     from emberwound.plan import Plan
-    from emberwound.plan.plan import AttackPlan, FighterPlan, WindowPlan
+    from emberwound.plan.attack_plans import AttackPlan, WindowPlan
+    from emberwound.plan.fighter_plans import FighterPlan
     from emberwound.rulebook import Rulebook
     from emberwound.rulebook.timing import AttackTiming
 

@@ -19,7 +19,7 @@ if TYPE_CHECKING:
 
     from emberwound.draw.views import Points, Stance, View
     from emberwound.plan import Plan
-    from emberwound.plan.plan import PropPlan
+    from emberwound.plan.arena_plans import PropPlan
 
 MARGIN = 0.03
 """Room left round what is shown, as a share of its width."""

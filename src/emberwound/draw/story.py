@@ -26,7 +26,7 @@ if TYPE_CHECKING:
     from emberwound.chronicle import Chronicle
     from emberwound.draw.views import View
     from emberwound.plan import Plan
-    from emberwound.plan.plan import PropPlan
+    from emberwound.plan.arena_plans import PropPlan
 
 MOST_FATES = 4
 SQUARE = 1.4

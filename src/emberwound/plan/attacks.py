@@ -7,7 +7,7 @@ from math import cos, lcm, radians, sin
 from typing import TYPE_CHECKING, get_args
 
 from emberwound.geometry.legs import MAY_TOUCH_OWNER, MAY_TOUCH_TEAM, WALL_LAYER
-from emberwound.plan.plan import (
+from emberwound.plan.attack_plans import (
     Action,
     AttackPlan,
     BlastPlan,

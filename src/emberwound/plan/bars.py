@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from emberwound.plan.plan import BarPlan
+from emberwound.plan.fighter_plans import BarPlan
 from emberwound.rulebook.fields import COLOURS
 
 if TYPE_CHECKING:

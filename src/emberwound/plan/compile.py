@@ -7,13 +7,16 @@ from functools import lru_cache
 from typing import TYPE_CHECKING
 
 from emberwound.combat.terms import HurtboxTerms, WoundTerms
+from emberwound.plan.arena_plans import EntryPlan, PropPlan
+from emberwound.plan.attack_plans import AfflictionPlan
 from emberwound.plan.attacks import AttackMaker
 from emberwound.plan.bars import bar_plans
 from emberwound.plan.cues import cue_plans
+from emberwound.plan.fighter_plans import FighterPlan
 from emberwound.plan.hazards import area_tables, checkpoint_plan, hazard_plan, pickup_plan
 from emberwound.plan.hitboxes import Hitboxes
 from emberwound.plan.limp import limp_plan
-from emberwound.plan.plan import AfflictionPlan, EntryPlan, FighterPlan, Plan, PropPlan, Tables
+from emberwound.plan.plan import Plan, Tables
 from emberwound.plan.plane import PLANES, Plane
 from emberwound.plan.scores import counter_plan, counter_table
 from emberwound.plan.tables import (

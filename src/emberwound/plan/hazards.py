@@ -31,7 +31,7 @@ from emberwound.geometry.volumes import (
     HAZARD_SHAPE,
     HAZARD_SPEED,
 )
-from emberwound.plan.plan import CheckpointPlan, HazardPlan, PickupPlan
+from emberwound.plan.arena_plans import CheckpointPlan, HazardPlan, PickupPlan
 from emberwound.plan.plane import unit
 from emberwound.rulebook.terms import hazard_terms
 

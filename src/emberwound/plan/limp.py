@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from emberwound.plan.plan import LimpPlan
+from emberwound.plan.fighter_plans import LimpPlan
 from emberwound.plan.tables import joint_and_offset
 
 if TYPE_CHECKING:

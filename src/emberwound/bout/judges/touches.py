@@ -17,7 +17,7 @@ if TYPE_CHECKING:
     from emberwound.bout.contacts import Touch
     from emberwound.bout.judges import Contact
     from emberwound.bout.world import World
-    from emberwound.plan.plan import AttackPlan, StrikePlan
+    from emberwound.plan.attack_plans import AttackPlan, StrikePlan
     from emberwound.plan.plane import Vector
 
 AFTER_BODIES = 1 << 40

@@ -16,7 +16,7 @@ from emberwound.vocabulary.reasons import Reason
 
 if TYPE_CHECKING:
     from emberwound.bout.world import World
-    from emberwound.plan.plan import LaunchPlan
+    from emberwound.plan.attack_plans import LaunchPlan
     from emberwound.plan.plane import Vector
 
 

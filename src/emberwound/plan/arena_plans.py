@@ -1,0 +1,65 @@
+"""What a bout needs to know of what stands and lies in an arena and never changes."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import TYPE_CHECKING
+
+if TYPE_CHECKING:
+    from emberwound.combat.push import PushTerms
+    from emberwound.combat.terms import WoundTerms
+    from emberwound.plan.plane import Vector
+    from emberwound.vocabulary.orders import Facing
+
+
+@dataclass(frozen=True, slots=True)
+class HazardPlan:
+    """A part of the arena that wounds: its wound and push, what it leaves behind, and ticks until it does so again."""
+
+    name: str
+    wound: WoundTerms
+    pushes: tuple[PushTerms, ...]
+    afflicts: tuple[int, ...]
+    rehit: float
+    fatal: bool
+
+
+@dataclass(frozen=True, slots=True)
+class CheckpointPlan:
+    """Where those stand again who touched it: how far it is, the place and heading, and the pools it fills."""
+
+    name: str
+    order: int
+    stand: Vector
+    facing: Facing
+    refill: frozenset[str]
+    whole_team: bool
+
+
+@dataclass(frozen=True, slots=True)
+class PickupPlan:
+    """What the first to touch it takes, and after how many ticks it is there again, if ever."""
+
+    name: str
+    gives: dict[str, float]
+    counts: dict[int, float]
+    lives: int
+    back_ticks: int | None
+
+
+@dataclass(frozen=True, slots=True)
+class PropPlan:
+    """A prop that stands in the arena: its own name, that of its sort, where, and which way it looks."""
+
+    name: str
+    sort: str
+    position: Vector
+    facing: Facing
+
+
+@dataclass(frozen=True, slots=True)
+class EntryPlan:
+    """A named entry: its place and the way a fighter looks there."""
+
+    position: Vector
+    facing: Facing

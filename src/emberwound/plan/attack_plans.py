@@ -1,0 +1,220 @@
+"""What a bout needs to know of attacks and never changes."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import TYPE_CHECKING, Literal
+
+if TYPE_CHECKING:
+    from fractions import Fraction
+
+    from emberwound.combat.push import PushTerms
+    from emberwound.combat.terms import WoundTerms
+    from emberwound.plan.plane import Vector
+
+
+Action = Literal["close", "bare", "show", "lunge", "shield", "hide", "open", "release", "coast", "end"]
+"""What an attack does at a time of it, in this order at one time: hitboxes close and open, its owner is bared and
+shielded, hurtboxes show and hide; the rest is movement, releases, and the end."""
+
+
+@dataclass(frozen=True, slots=True)
+class LaunchPlan:
+    """Where a shot or ray starts and which way: angles in radians, the muzzle as (ahead, left, up) from a joint or -1.
+
+    `layers` is a bit for each layer it touches, `options` as `geometry.legs` reads them.
+    """
+
+    joint: int
+    muzzle: Vector
+    by_facing: bool
+    lift: float
+    spread: float
+    count: int
+    fan: float
+    pierce: int
+    layers: int
+    options: int
+
+
+@dataclass(frozen=True, slots=True)
+class ShotPlan:
+    """A shot as it leaves; a range of 0 is none."""
+
+    radius: float
+    speed: float
+    velocity_share: float
+    gravity: float
+    drag: float
+    life_ticks: int
+    range: float
+    keep: float
+    bounces: int
+
+
+@dataclass(frozen=True, slots=True)
+class ChargePlan:
+    """Ticks to a full charge, and what damage and speed are multiplied by then."""
+
+    ticks: float
+    damage: float
+    speed: float
+
+
+@dataclass(frozen=True, slots=True)
+class Stage:
+    """Something an attack does at `at` / its denominator ticks after its start; `index` says which of its kind.
+
+    What ends something that began at `since` comes at least a tick after that.
+    """
+
+    at: int
+    action: Action
+    index: int
+    since: int | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class HitboxPlan:
+    """A hitbox of a strike: its name, its wound and push, and its column in the table of hitboxes."""
+
+    name: str
+    wound: WoundTerms
+    pushes: tuple[PushTerms, ...]
+    entry: int
+
+
+@dataclass(frozen=True, slots=True)
+class WindowPlan:
+    """That a hitbox, by its number, is on from one exact time to another, in parts of a tick."""
+
+    hitbox: int
+    opens: int
+    closes: int
+
+
+@dataclass(frozen=True, slots=True)
+class StrikePlan:
+    """What an attack strikes with; `rehit` is ticks until it may touch the same victim again, 0 for never."""
+
+    hitboxes: tuple[HitboxPlan, ...]
+    windows: tuple[WindowPlan, ...]
+    rehit: float
+    layers: int
+    options: int
+    walls_block: bool
+
+
+@dataclass(frozen=True, slots=True)
+class PassagePlan:
+    """That pressing one slot begins another in a stretch of an attack, in parts of a tick.
+
+    A follow-up takes presses that came at any time of the attack, a cancel those that are kept as any.
+    """
+
+    press: int
+    slot: int
+    opens: int
+    closes: int
+    follows: bool
+
+
+@dataclass(frozen=True, slots=True)
+class BlastPlan:
+    """What hurts all within a radius of a place; `direct` says that whom its shot hit is not left out."""
+
+    name: str
+    radius: float
+    wound: WoundTerms
+    pushes: tuple[PushTerms, ...]
+    afflicts: tuple[int, ...]
+    stop_ticks: int
+    layers: int
+    options: int
+    direct: bool
+    walls_block: bool
+
+
+@dataclass(frozen=True, slots=True)
+class AttackPlan:
+    """An attack of one fighter.
+
+    Times are whole numbers of 1 / `denominator` ticks from the start of the attack, so that nothing is rounded before
+    it is known when it started: `stages` in their order, `first` the first release or hitbox, `period` from one held
+    repeat to the next. `release_ticks`, `whole_ticks` and `cooldown_ticks` are rounded up, for a start on a tick.
+    `blast` is the number of one, or -1; it goes off on these of its shots' ends or, `blast_at` a place from a joint or
+    -1, at its releases. `hides` are the hurtboxes that its stages hide, by their index; `pushes` are its push by the id
+    of the victim's fighter, or none.
+    """
+
+    name: str
+    wound: WoundTerms
+    pushes: tuple[PushTerms, ...]
+    launch: LaunchPlan | None
+    shot: ShotPlan | None
+    ray_range: float
+    strike: StrikePlan | None
+    blast: int
+    blast_on: frozenset[str]
+    blast_at: tuple[int, Vector] | None
+    denominator: int
+    stages: tuple[Stage, ...]
+    first: int
+    period: int
+    release_ticks: int
+    whole_ticks: int
+    cooldown_ticks: int
+    states: frozenset[str]
+    cost: tuple[tuple[int, float], ...]
+    afflicts: tuple[int, ...]
+    charge: ChargePlan | None
+    lunge: Vector
+    pose: int
+    pose_last: int
+    resists: int
+    stop_ticks: int
+    interrupted_by: frozenset[str]
+    passages: tuple[PassagePlan, ...]
+    hides: tuple[int, ...]
+
+    def tick_of(self, stage: int, anchor: int, repeat: int) -> int:
+        """The tick of something `stage` / denominator ticks into the attack.
+
+        The attack itself starts on tick `anchor`. A held repeat is counted from the tick of the first release, or from
+        the exact start of a strike: its own is `repeat` exact periods later, and all else is placed around that.
+        """
+        return -(-(self.start_of(anchor, repeat) + stage) // self.denominator)
+
+    def first_tick(self, anchor: int, repeat: int) -> int:
+        """The tick of the first release, or the one within which the first hitbox comes on."""
+        if self.strike is None:
+            return self.tick_of(self.first, anchor, repeat)
+        return (self.start_of(anchor, repeat) + self.first) // self.denominator
+
+    def start_of(self, anchor: int, repeat: int) -> int:
+        """When the attack exactly started, in parts of a tick."""
+        start = anchor * self.denominator + repeat * self.period
+        if repeat and self.strike is None:
+            start += -self.first % self.denominator
+        return start
+
+    def due(self, stage: Stage, anchor: int, repeat: int) -> int:
+        """The tick of a stage: that of its time, but what ends something comes a tick after it at the earliest."""
+        due = self.tick_of(stage.at, anchor, repeat)
+        return due if stage.since is None else max(due, self.tick_of(stage.since, anchor, repeat) + 1)
+
+
+@dataclass(frozen=True, slots=True)
+class AfflictionPlan:
+    """A lingering wound: its beat and length in exact ticks, and its shares on walking, guarding and taking."""
+
+    name: str
+    wound: WoundTerms
+    every: Fraction | None
+    lasts: Fraction
+    stacking: str
+    most: int
+    cured_by: frozenset[str]
+    speed_share: float
+    takes_share: float
+    guardless: bool

@@ -1,0 +1,112 @@
+"""What a bout needs to know of fighters and never changes."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import TYPE_CHECKING
+
+if TYPE_CHECKING:
+    import numpy as np
+    from numpy.typing import NDArray
+
+    from emberwound.combat.reaction import ReactionTerms, ResistanceTerms
+    from emberwound.combat.terms import BodyTerms, HurtboxTerms
+    from emberwound.plan.attack_plans import AttackPlan
+    from emberwound.plan.plane import Vector
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class LimpPlan:
+    """What a corpse falls as: n points by name, each a place from a joint or -1, and m links between them.
+
+    `links` (2, m) are pairs of points, `lengths` (m,) what they are at rest, `hops` (n, n) how many links lie between
+    two points. A push at one reaches another with `decay` for each link.
+    """
+
+    names: tuple[str, ...]
+    places: tuple[tuple[int, Vector], ...]
+    links: NDArray[np.int64]
+    lengths: NDArray[np.float64]
+    hops: NDArray[np.float64]
+    radius: float
+    stretch: float
+    decay: float
+
+
+@dataclass(frozen=True, slots=True)
+class BarPlan:
+    """A bar over a fighter's head: which pool, where it stands in the stack, how it looks, and how it follows.
+
+    `bottom` is above the feet (from the top: beyond the body), times in seconds; `up` and `down` are the half-lives
+    of rising and falling. `shades` are (share, red, green, blue, pattern), the lowest first.
+    """
+
+    name: str
+    pool: int
+    pool_name: str
+    style: str
+    width: float
+    height: float
+    bottom: float
+    outline: float
+    outline_colour: str
+    step: float
+    symbols: tuple[str, str]
+    segment: float | None
+    show: str
+    show_seconds: float
+    up: float
+    down: float
+    trails: bool
+    trail_delay: float
+    trail_half_life: float
+    shades: tuple[tuple[float, int, int, int, str], ...]
+    ramp: bool
+    text: str
+
+
+@dataclass(frozen=True, slots=True)
+class FighterPlan:
+    """A fighter or a prop: its id, what it bears, hurtboxes, attacks by slot, postures by number, times in ticks.
+
+    `span` is how far from the upright through its feet any hurtbox comes while it just stands. `all_over` stands for
+    a hurtbox where a wound knows none.
+    """
+
+    id: int
+    name: str
+    is_prop: bool
+    bears: BodyTerms
+    route: tuple[int, ...]
+    hurtboxes: tuple[HurtboxTerms, ...]
+    all_over: HurtboxTerms
+    attacks: tuple[AttackPlan, ...]
+    speed: float
+    weight: float
+    radius: float
+    height: float
+    span: float
+    guards: bool
+    broken_ticks: int
+    postures: tuple[str, ...]
+    posture_paces: tuple[float, ...]
+    rest_poses: tuple[int, ...]
+    corpse_ticks: int
+    respawn_ticks: int
+    protected_ticks: int
+    reactions: tuple[ReactionTerms, ...]
+    reaction_ticks: tuple[int, ...]
+    death_blast: int
+    slowing: float
+    limp: LimpPlan | None
+    resistance: ResistanceTerms | None
+    bars: tuple[BarPlan, ...]
+
+    @property
+    def rest_pose(self) -> int:
+        """The row of the pose tracks in which it stands at rest."""
+        return self.rest_poses[0]
+
+    def slot(self, attack: str) -> int | None:
+        """The slot of an attack by name; None when this fighter does not have it."""
+        return next((slot for slot, each in enumerate(self.attacks) if each.name == attack), None)
