@@ -22,7 +22,7 @@ from emberwound.geometry.legs import (
     WALL_LAYER,
 )
 from emberwound.geometry.ray import ray_limit, ray_touches
-from emberwound.geometry.touch import touch_contacts
+from emberwound.geometry.volume_contacts import touch_contacts
 
 if TYPE_CHECKING:
     from emberwound.bout.shots import Ray

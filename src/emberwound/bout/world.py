@@ -8,7 +8,7 @@ import numpy as np
 
 from emberwound.bout.block import CURSOR, NEXT_DUE, SEAT_FIGHTER, SEQ, SHIFT, TICK, Block
 from emberwound.geometry.contact import FOUND_MARKS, FOUND_ROWS
-from emberwound.geometry.touch import TOUCH_MARKS, TOUCH_ROWS
+from emberwound.geometry.volume_contacts import TOUCH_MARKS, TOUCH_ROWS
 from emberwound.vocabulary.clock import NEVER
 
 if TYPE_CHECKING:

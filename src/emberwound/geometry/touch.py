@@ -11,23 +11,7 @@ from math import inf, sqrt
 from typing import TYPE_CHECKING
 
 from emberwound.geometry.jit import kernel
-from emberwound.geometry.legs import (
-    MAY_TOUCH_OWNER,
-    MAY_TOUCH_TEAM,
-    SHAPE_A,
-    SHAPE_A_END,
-    SHAPE_AXES,
-    SHAPE_B,
-    SHAPE_B_END,
-    SHAPE_HIGH,
-    SHAPE_IS_BOX,
-    SHAPE_LAYER,
-    SHAPE_LOW,
-    SHAPE_OWNER,
-    SHAPE_RADIUS,
-    SHAPE_RANK,
-    SHAPE_TEAM,
-)
+from emberwound.geometry.legs import SHAPE_A, SHAPE_A_END, SHAPE_AXES, SHAPE_B, SHAPE_B_END, SHAPE_RADIUS
 from emberwound.geometry.shapes import segment_box_share, segment_shares
 from emberwound.geometry.sweep import MISS
 from emberwound.geometry.volumes import (
@@ -35,20 +19,9 @@ from emberwound.geometry.volumes import (
     BOX,
     CAPSULE,
     TURNING,
-    VOLUME_FROM,
-    VOLUME_GROUP,
-    VOLUME_LAYERS,
-    VOLUME_OPTIONS,
-    VOLUME_OWNER,
-    VOLUME_RANK,
     VOLUME_REACH,
-    VOLUME_SHAPE,
-    VOLUME_SINCE,
-    VOLUME_TEAM,
-    VOLUME_TO,
     VOLUME_TURNED,
     VOLUME_TURNING,
-    VOLUME_UNTIL,
     volume_ends,
 )
 
@@ -65,15 +38,7 @@ MOST_STEPS = 200_000
 TOUCH = -1e-12
 """A gap above this share of the sizes at hand is rounding, and no touch."""
 
-CLOSE = 1e-9
-"""Ticks nearer than this to the end of a volume's time are its end, which is not part of it."""
-
 ROUNDS = 60
-
-TOUCH_SHARE, TOUCH_X = 0, 1
-TOUCH_ROWS = 4
-TOUCH_VOLUME, TOUCH_SHAPE = 0, 1
-TOUCH_MARKS = 2
 
 
 @kernel
@@ -351,151 +316,3 @@ def _crossing(
         if gap == 0.0:
             break
     return into
-
-
-@kernel
-def _refused(volume_marks: NDArray[np.int64], volume: int, shape_marks: NDArray[np.int64], shape: int) -> bool:
-    """Whether a volume may not touch a shape: of no layer of its, its owner's, or its team's."""
-    if not shape_marks[SHAPE_LAYER, shape] & volume_marks[VOLUME_LAYERS, volume]:
-        return True
-    owner, options = volume_marks[VOLUME_OWNER, volume], volume_marks[VOLUME_OPTIONS, volume]
-    if owner == 0:
-        return False
-    if owner == shape_marks[SHAPE_OWNER, shape]:
-        return not options & MAY_TOUCH_OWNER
-    return shape_marks[SHAPE_TEAM, shape] == volume_marks[VOLUME_TEAM, volume] and not options & MAY_TOUCH_TEAM
-
-
-@kernel
-def _falls_short(volumes: NDArray[np.float64], volume: int, shapes: NDArray[np.float64], shape: int) -> bool:
-    """Whether the bounds of a shape lie wholly before the plane that a volume is beyond of, all the tick."""
-    start = end = -volumes[SHAPE_RADIUS, volume]
-    for axis in range(3):
-        way = volumes[SHAPE_AXES + axis, volume]
-        if way != 0.0:
-            corner = shapes[(SHAPE_HIGH if way > 0.0 else SHAPE_LOW) + axis, shape]
-            start += way * (volumes[SHAPE_A + axis, volume] - corner)
-            end += way * (volumes[SHAPE_A_END + axis, volume] - corner)
-    short: bool = start > 0.0 and end > 0.0
-    return short
-
-
-@kernel
-def touch_contacts(
-    volumes: NDArray[np.float64],
-    volume_marks: NDArray[np.int64],
-    shapes: NDArray[np.float64],
-    shape_marks: NDArray[np.int64],
-    again: NDArray[np.float64],
-    found: NDArray[np.float64],
-    found_marks: NDArray[np.int64],
-    span: tuple[int, int, int],
-    bodies: tuple[int, int, int],
-    tick: int,
-    since: float,
-) -> tuple[int, int, int]:
-    """Count and list the first touch of each group of volumes in the columns of `span` with each body in this tick.
-
-    `span` is (first, last, how many columns a group has), `bodies` is (first, last, how many columns of `shapes` a
-    body has). `again` (groups, seats) is the exact tick from which a group may touch a seat's body; nothing is touched
-    before `since`, a fraction of the tick. At one instant the lower rank of the volumes counts, then that of the
-    shapes. `found` gets the fraction of the tick and the place, `found_marks` the columns of the volume and the shape.
-    Where there is no room for a whole group more, the column of the next one is given, else the last of the span.
-    The third answer is how many bodies are near: the bounds of a shape of theirs meet those of a volume.
-    """
-    count = near = 0
-    for group in range(span[0], span[1], span[2]):
-        if count + bodies[1] - bodies[0] > found.shape[1]:
-            return count, group, near
-        busy = 0
-        for volume in range(group, group + span[2]):
-            busy += volume_marks[VOLUME_SHAPE, volume]
-        if busy == 0:
-            continue
-        for body in range(bodies[0], bodies[1]):
-            share, volume, shape, met = _first_of_body(
-                volumes,
-                volume_marks,
-                shapes,
-                shape_marks,
-                again,
-                (group, span[2]),
-                body * bodies[2],
-                bodies[2],
-                tick,
-                since,
-            )
-            near += met
-            if volume < 0:
-                continue
-            kind, is_box = volume_marks[VOLUME_SHAPE, volume], shape_marks[SHAPE_IS_BOX, shape]
-            _, x, y, z = gap_at(volumes, volume, kind, shapes, shape, is_box, share)
-            found[TOUCH_SHARE, count] = share
-            found[TOUCH_X, count], found[TOUCH_X + 1, count], found[TOUCH_X + 2, count] = x, y, z
-            found_marks[TOUCH_VOLUME, count], found_marks[TOUCH_SHAPE, count] = volume, shape
-            count += 1
-    return count, span[1], near
-
-
-@kernel
-def _first_of_body(
-    volumes: NDArray[np.float64],
-    volume_marks: NDArray[np.int64],
-    shapes: NDArray[np.float64],
-    shape_marks: NDArray[np.int64],
-    again: NDArray[np.float64],
-    group: tuple[int, int],
-    first: int,
-    most: int,
-    tick: int,
-    since: float,
-) -> tuple[float, int, int, int]:
-    """The first touch of a group with the shapes of one body: when, which of either or -1; and if it is near at all."""
-    best, met, part, near = MISS, -1, -1, 0
-    for shape in range(first, first + most):
-        seat = shape_marks[SHAPE_OWNER, shape] - 1
-        if seat < 0:
-            continue
-        for volume in range(group[0], group[0] + group[1]):
-            kind = volume_marks[VOLUME_SHAPE, volume]
-            if (
-                kind == 0
-                or volumes[SHAPE_LOW, volume] > shapes[SHAPE_HIGH, shape]
-                or volumes[SHAPE_HIGH, volume] < shapes[SHAPE_LOW, shape]
-                or volumes[SHAPE_LOW + 2, volume] > shapes[SHAPE_HIGH + 2, shape]
-                or volumes[SHAPE_HIGH + 2, volume] < shapes[SHAPE_LOW + 2, shape]
-                or volumes[SHAPE_LOW + 1, volume] > shapes[SHAPE_HIGH + 1, shape]
-                or volumes[SHAPE_HIGH + 1, volume] < shapes[SHAPE_LOW + 1, shape]
-                or _refused(volume_marks, volume, shape_marks, shape)
-                or (kind == BEYOND and _falls_short(volumes, volume, shapes, shape))
-            ):
-                continue
-            near = 1
-            begin = max(
-                since,
-                again[volume_marks[VOLUME_GROUP, volume], seat] - tick,
-                volumes[VOLUME_FROM, volume] - tick,
-                volumes[VOLUME_SINCE, volume] - tick,
-            )
-            end = min(1.0, volumes[VOLUME_UNTIL, volume] - tick, volumes[VOLUME_TO, volume] - tick, best)
-            if begin >= 1.0 or begin > end or begin >= volumes[VOLUME_TO, volume] - tick - CLOSE:
-                continue
-            share = first_touch(volumes, volume, kind, shapes, shape, shape_marks[SHAPE_IS_BOX, shape], begin, end)
-            if share < best or (
-                share == best and share < MISS and _goes_first(volume_marks, shape_marks, (volume, shape), (met, part))
-            ):
-                best, met, part = share, volume, shape
-    return best, met, part, near
-
-
-@kernel
-def _goes_first(
-    volume_marks: NDArray[np.int64], shape_marks: NDArray[np.int64], one: tuple[int, int], other: tuple[int, int]
-) -> bool:
-    """Whether of two touches at one instant the first counts: by the volume's rank, then by the shape's."""
-    mine, theirs = volume_marks[VOLUME_RANK, one[0]], volume_marks[VOLUME_RANK, other[0]]
-    if mine != theirs:
-        first: bool = mine < theirs
-        return first
-    lower: bool = shape_marks[SHAPE_RANK, one[1]] < shape_marks[SHAPE_RANK, other[1]]
-    return lower
