@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from emberwound.bout import attacks, bodies, credit, pools
+from emberwound.bout import attacks, bodies, conditions, credit, pools
 from emberwound.bout.block import (
     AFFLICTED,
     AFFLICTED_BEAT,
@@ -169,7 +169,7 @@ def judge(world: World) -> None:
         if world.block.body_marks[FRAME_PROTECTED, body]:
             continue
         plan = world.plan.afflictions[index]
-        fighter = bodies.fighter_of(world, body)
+        fighter = conditions.fighter_of(world, body)
         bears, before = pools.bears_of(world, body), pools.values(world, body)
         charge = strength if strength != 1.0 else None
         hit = Circumstance(plan.name, fighter.name, charge=charge, marked=marked(world, body))
@@ -185,7 +185,7 @@ def judge(world: World) -> None:
             kind=plan.wound.kind,
             shot=0,
             hurtbox=ALL_OVER,
-            position=world.point(bodies.place_of(world, body)),
+            position=world.point(conditions.place_of(world, body)),
             amount=ledger.amount,
             ledger=ledger,
             vital_left=after[bears.vital],

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from emberwound.bout import bodies, pools, scores
+from emberwound.bout import conditions, pools, scores
 from emberwound.bout.block import ENDLESS, SEAT_CHECKPOINT, SEAT_LIVES, SEAT_OUT, SEAT_TEAM, SEATS, TICK
 from emberwound.vocabulary.events import CheckpointReached, PickedUp
 
@@ -23,7 +23,7 @@ def settle(world: World) -> None:
     """
     checkpoints = world.plan.checkpoints
     for place, seat, body, time in world.reached:
-        if bodies.row_of(world, seat) != body:
+        if conditions.row_of(world, seat) != body:
             continue
         if place < len(checkpoints):
             _reach(world, seat, body, place, time)
@@ -92,7 +92,7 @@ def _take(world: World, seat: int, body: int, number: int, time: float) -> None:
         gained=_fill(world, body, pickup.gives),
         counted={world.plan.counters[each].name: points for each, points in pickup.counts.items()},
         lives=pickup.lives,
-        lives_left=bodies.lives_of(world, seat),
+        lives_left=conditions.lives_of(world, seat),
         back_tick=None if pickup.back_ticks is None else int(block.taken[number]),
     )
     scores.add(world, seat, pickup.counts, "pickup", taken)
@@ -100,14 +100,14 @@ def _take(world: World, seat: int, body: int, number: int, time: float) -> None:
 
 def _is_of_use(world: World, seat: int, body: int, pickup: PickupPlan) -> bool:
     """Whether a pickup gives a body anything: pools that are full and lives without end gain nothing."""
-    if pickup.counts or (pickup.lives and bodies.lives_of(world, seat) is not None):
+    if pickup.counts or (pickup.lives and conditions.lives_of(world, seat) is not None):
         return True
     pairs = zip(pools.bears_of(world, body).pools, pools.values(world, body), strict=True)
     return any(pool.name in pickup.gives and value < pool.maximum for pool, value in pairs)
 
 
 def _give_lives(world: World, seat: int, pickup: PickupPlan) -> None:
-    if pickup.lives and bodies.lives_of(world, seat) is not None:
+    if pickup.lives and conditions.lives_of(world, seat) is not None:
         lives = int(world.block.seat_marks[SEAT_LIVES, seat]) + pickup.lives
         world.block.seat_marks[SEAT_LIVES, seat] = min(lives, ENDLESS - 1)
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from math import ceil
 from typing import TYPE_CHECKING, NamedTuple
 
-from emberwound.bout import bodies, pools, strikes
+from emberwound.bout import bodies, conditions, pools, strikes
 from emberwound.bout.block import (
     BODY_ANCHOR,
     BODY_ATTACK,
@@ -59,7 +59,7 @@ class Outlook(NamedTuple):
 
 def outlook(world: World, row: int, press: int) -> Outlook:
     """What pressing a slot comes to now: its attack, or another that may follow the one at hand."""
-    busy, tick = bodies.attack_of(world, row), world.counts[TICK]
+    busy, tick = conditions.attack_of(world, row), world.counts[TICK]
     marks = world.block.body_marks
     if busy is None or marks[BODY_CHARGING, row] or marks[BODY_OVER, row] or marks[FRAME_FROZEN, row] > tick:
         return Outlook(press, hindrance(world, row, press))
@@ -80,7 +80,7 @@ def _locked(world: World, row: int) -> Hindrance | None:
     frozen = int(world.block.body_marks[FRAME_FROZEN, row])
     if frozen > world.counts[TICK]:
         return Hindrance(Reason.FROZEN, frozen)
-    if "attack" not in bodies.locks_of(world, row):
+    if "attack" not in conditions.locks_of(world, row):
         return None
     return Hindrance(Reason.REACTING, int(world.block.timers[DUE_REACTION][row]))
 
@@ -91,22 +91,22 @@ def hindrance(world: World, row: int, slot: int, *, repeat: bool = False, throug
     A held repeat keeps its own time; `through` an opening in it, the attack at hand is no hindrance.
     """
     block, tick = world.block, world.counts[TICK]
-    attack = bodies.fighter_of(world, row).attacks[slot]
+    attack = conditions.fighter_of(world, row).attacks[slot]
     found = _locked(world, row)
     held = pools.values(world, row) if attack.cost else []
     for index, points in attack.cost:
         if held[index] < points:
-            pool = bodies.fighter_of(world, row).bears.pools[index].name
+            pool = conditions.fighter_of(world, row).bears.pools[index].name
             ready = pools.tick_of(world, row, index, points)
             return Hindrance(Reason.COST, ready, pool, points, held[index])
-    busy = None if through else bodies.attack_of(world, row)
+    busy = None if through else conditions.attack_of(world, row)
     if busy is not None and found is None:
         found = Hindrance(Reason.ATTACKING, _end_tick(world, row))
     ready = int(block.ready[slot, row])
     if ready > tick and not repeat and (found is None or found.ready is None or ready > found.ready):
         found = Hindrance(Reason.COOLDOWN, ready)
     if found is None:
-        for state in bodies.states_of(world, row):
+        for state in conditions.states_of(world, row):
             if state not in attack.states:
                 return Hindrance(STATE_REASONS[state], None)
     return found
@@ -114,7 +114,7 @@ def hindrance(world: World, row: int, slot: int, *, repeat: bool = False, throug
 
 def _end_tick(world: World, row: int) -> int | None:
     marks = world.block.body_marks
-    attack = bodies.attack_of(world, row)
+    attack = conditions.attack_of(world, row)
     if attack is None or marks[BODY_CHARGING, row]:
         return None
     if marks[BODY_OVER, row]:
@@ -129,7 +129,7 @@ def begin(world: World, row: int, slot: int, *, anchor: int | None = None, repea
     """
     block = world.block
     left = _leave(world, row)
-    fighter = bodies.fighter_of(world, row)
+    fighter = conditions.fighter_of(world, row)
     attack = fighter.attacks[slot]
     marks = block.body_marks
     charging = int(marks[BODY_CHARGING, row])
@@ -176,7 +176,7 @@ def begin_charge(world: World, row: int, slot: int) -> None:
     become(world, row, Doing.CHARGING)
     seat = world.names[block.body_marks[FRAME_OWNER, row] - 1]
     block.body_marks[BODY_BEGAN, row] = world.emit(
-        ChargeBegan, seat=seat, attack=bodies.fighter_of(world, row).attacks[slot].name
+        ChargeBegan, seat=seat, attack=conditions.fighter_of(world, row).attacks[slot].name
     )
     bodies.follow_orders(world, row)
 
@@ -186,7 +186,7 @@ def run_stages(world: World, row: int) -> None:
     block, tick = world.block, world.counts[TICK]
     marks = block.body_marks
     slot = int(marks[BODY_ATTACK, row]) - 1
-    attack = bodies.fighter_of(world, row).attacks[slot]
+    attack = conditions.fighter_of(world, row).attacks[slot]
     anchor, repeat = int(marks[BODY_ANCHOR, row]), int(marks[BODY_REPEAT, row])
     over = int(marks[BODY_OVER, row]) - 1 if marks[BODY_OVER, row] else NEVER
     if over <= tick:
@@ -214,7 +214,7 @@ _OF_STRIKES = frozenset({"open", "close"})
 def _do(world: World, row: int, slot: int, stage: Stage) -> None:
     """Do one thing that an attack does, but for its hitboxes and its end."""
     block = world.block
-    attack = bodies.fighter_of(world, row).attacks[slot]
+    attack = conditions.fighter_of(world, row).attacks[slot]
     if stage.action == "release":
         world.releasing.append((row, slot, int(block.body_marks[BODY_BEGAN, row]), stage.index))
     elif stage.action == "lunge":
@@ -233,7 +233,7 @@ def _do(world: World, row: int, slot: int, stage: Stage) -> None:
 
 def _end(world: World, row: int) -> None:
     block = world.block
-    attack = bodies.attack_of(world, row)
+    attack = conditions.attack_of(world, row)
     if attack is not None and attack.strike:
         strikes.end(world, row, attack)
     for mark in (BODY_ATTACK, BODY_CHARGING, BODY_OVER):
@@ -260,7 +260,7 @@ def _uncover(world: World, row: int) -> None:
 
 def _leave(world: World, row: int) -> str | None:
     """End the attack at hand for one that follows it; its name."""
-    attack = bodies.attack_of(world, row)
+    attack = conditions.attack_of(world, row)
     if attack is None or world.block.body_marks[BODY_CHARGING, row]:
         return None
     _tell_interrupted(world, row, attack, Reason.FOLLOWED, None, None)
@@ -270,7 +270,7 @@ def _leave(world: World, row: int) -> str | None:
 
 def abandon(world: World, row: int, reason: Reason) -> None:
     """Cut off what a body is about to do at once, its strike too."""
-    attack = bodies.attack_of(world, row)
+    attack = conditions.attack_of(world, row)
     if attack is not None:
         if not world.block.body_marks[BODY_OVER, row]:
             _tell_interrupted(world, row, attack, reason, None, None)
@@ -280,7 +280,7 @@ def abandon(world: World, row: int, reason: Reason) -> None:
 def break_off(world: World, row: int, reason: Reason, time: float, wound: int) -> None:
     """Cut off what a body was about to do at an exact time, by a wound; a strike still counts for the trade window."""
     block, rate = world.block, world.plan.tick_rate
-    attack = bodies.attack_of(world, row)
+    attack = conditions.attack_of(world, row)
     if attack is None or block.body_marks[BODY_OVER, row]:
         return
     _tell_interrupted(world, row, attack, reason, time, wound)
@@ -312,6 +312,6 @@ def _tell_interrupted(
 
 def may_break_off(world: World, body: int, kind: str, time: float, wound: int) -> None:
     """Note that a wound of this kind breaks off what a body is doing, if it does; the first one of a tick counts."""
-    attack = bodies.attack_of(world, body)
+    attack = conditions.attack_of(world, body)
     if attack is not None and kind in attack.interrupted_by:
         world.broken.setdefault(body, (time, wound))

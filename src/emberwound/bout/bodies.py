@@ -6,9 +6,9 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
+from emberwound.bout import conditions
 from emberwound.bout.block import (
     BODIES_MADE,
-    BODY_ATTACK,
     BODY_CHARGING,
     BODY_DIED,
     BODY_GUARD_BACK,
@@ -23,7 +23,6 @@ from emberwound.bout.block import (
     DUE_AFFLICTION,
     DUE_PROTECT,
     DUE_REACTION,
-    ENDLESS,
     LAY,
     LIMP,
     LIVE,
@@ -33,9 +32,7 @@ from emberwound.bout.block import (
     PROP,
     SEAT_BODY,
     SEAT_FIGHTER,
-    SEAT_GUARD,
     SEAT_LIFE,
-    SEAT_LIVES,
     SEAT_LOOKS,
     SEAT_PATH,
     SEAT_POSTURE,
@@ -45,7 +42,6 @@ from emberwound.bout.block import (
     TICK,
 )
 from emberwound.bout.doings import become
-from emberwound.geometry.pose import AIRBORNE as AIRBORNE_POSTURE
 from emberwound.geometry.pose import (
     FRAME_AHEAD,
     FRAME_END,
@@ -72,7 +68,6 @@ from emberwound.geometry.pose import (
     FRAME_THROWN,
     FRAME_VELOCITY,
     FRAME_WISH,
-    pose_row,
 )
 from emberwound.geometry.volumes import VOLUME_SHAPE
 from emberwound.geometry.walk import MOVES
@@ -86,9 +81,6 @@ if TYPE_CHECKING:
     from numpy.typing import NDArray
 
     from emberwound.bout.world import World
-    from emberwound.plan import Plan
-    from emberwound.plan.attack_plans import AttackPlan
-    from emberwound.plan.fighter_plans import FighterPlan
     from emberwound.plan.plane import Vector
     from emberwound.vocabulary.reasons import Reason
 
@@ -125,16 +117,11 @@ def stand(world: World, seat: int, place: Sequence[float], ahead: Sequence[float
     block.seat_marks[SEAT_BODY, seat] = row + 1
     block.seat_marks[SEAT_SINCE, seat] = counts[TICK]
     counts[LAY] = max(counts[LAY], 1)
-    marks[FRAME_GROUNDED, row] = stands_at(world, float(block.bodies[FRAME_START + 2, row]))
+    marks[FRAME_GROUNDED, row] = conditions.stands_at(world, float(block.bodies[FRAME_START + 2, row]))
     if not marks[FRAME_GROUNDED, row]:
         set_moving(world, row)
     follow_orders(world, row)
     return row
-
-
-def stands_at(world: World, height: float) -> bool:
-    """Whether a body whose feet are at `height` stands on the ground of the arena; walls are felt when it moves."""
-    return height <= world.plan.floor or not world.plan.plane.has_heights
 
 
 def set_moving(world: World, row: int) -> None:
@@ -147,8 +134,8 @@ def follow_orders(world: World, row: int) -> None:
     """Let a body walk as its seat was last told, or stand still for an attack that is not done moving."""
     block = world.block
     seat = int(block.body_marks[FRAME_OWNER, row]) - 1
-    fighter, attack = world.fighter_of_seat(seat), attack_of(world, row)
-    free = (attack is None or MOVING in attack.states) and "move" not in locks_of(world, row)
+    fighter, attack = world.fighter_of_seat(seat), conditions.attack_of(world, row)
+    free = (attack is None or MOVING in attack.states) and "move" not in conditions.locks_of(world, row)
     path = int(block.seat_marks[SEAT_PATH, seat]) if free else 0
     speed = fighter.speed * float(block.bodies[FRAME_PACE, row]) if free and not path else 0.0
     wish = block.seats[MOVE : MOVE + 2, seat] * speed
@@ -164,52 +151,6 @@ def follow_orders(world: World, row: int) -> None:
         set_moving(world, row)
 
 
-def attack_of(world: World, row: int) -> AttackPlan | None:
-    """The attack a body is busy with, or None."""
-    slot = int(world.block.body_marks[BODY_ATTACK, row]) - 1
-    return None if slot < 0 else fighter_of(world, row).attacks[slot]
-
-
-def fighter_of(world: World, row: int) -> FighterPlan:
-    """The plan of the fighter that a body is."""
-    return world.plan.fighters[int(world.block.body_marks[FRAME_MODEL, row])]
-
-
-def states_of(world: World, row: int) -> list[str]:
-    """What a body is doing besides its attack: moving, airborne, guarding."""
-    block = world.block
-    marks, bodies = block.body_marks, block.bodies
-    walks = marks[FRAME_PATH, row] or bodies[FRAME_WISH : FRAME_WISH + 2, row].any()
-    found = [MOVING] if walks and marks[FRAME_GROUNDED, row] else []
-    if not marks[FRAME_GROUNDED, row]:
-        found.append(AIRBORNE)
-    if is_guarding(world, row):
-        found.append(GUARDING)
-    return found
-
-
-def is_guarding(world: World, row: int) -> bool:
-    """Whether a body holds its guard: its seat does, it is not broken, and its attack, if any, goes with it."""
-    block = world.block
-    if not block.seat_marks[SEAT_GUARD, block.body_marks[FRAME_OWNER, row] - 1]:
-        return False
-    if block.body_marks[BODY_GUARD_BACK, row] > world.counts[TICK] or block.body_marks[BODY_GUARDLESS, row]:
-        return False
-    if "guard" in locks_of(world, row):
-        return False
-    attack = attack_of(world, row)
-    return attack is None or GUARDING in attack.states
-
-
-def locks_of(world: World, row: int) -> frozenset[str]:
-    """What a body cannot do for the reaction it is in."""
-    number = int(world.block.body_marks[BODY_REACTION, row]) - 1
-    return fighter_of(world, row).reactions[number].locks if number >= 0 else NO_LOCKS
-
-
-NO_LOCKS: frozenset[str] = frozenset()
-
-
 def slow(world: World, row: int, share: float, *, guardless: bool) -> None:
     """Let a body walk with a share of its pace from now on, and keep its guard down or not."""
     block = world.block
@@ -222,7 +163,7 @@ def slow(world: World, row: int, share: float, *, guardless: bool) -> None:
 
 def _set_pace(world: World, row: int) -> None:
     block = world.block
-    posture = fighter_of(world, row).posture_paces[block.body_marks[FRAME_POSTURE, row]]
+    posture = conditions.fighter_of(world, row).posture_paces[block.body_marks[FRAME_POSTURE, row]]
     pace = float(block.bodies[BODY_SLOWED, row]) * posture
     if block.bodies[FRAME_PACE, row] != pace:
         block.bodies[FRAME_PACE, row] = pace
@@ -234,7 +175,7 @@ def take_posture(world: World, row: int, posture: int) -> None:
     if world.block.body_marks[FRAME_POSTURE, row] == posture:
         return
     world.block.body_marks[FRAME_POSTURE, row] = posture
-    attack = attack_of(world, row)
+    attack = conditions.attack_of(world, row)
     if attack is None or not attack.pose_last:
         rest(world, row)
     _set_pace(world, row)
@@ -242,19 +183,7 @@ def take_posture(world: World, row: int, posture: int) -> None:
 
 def rest(world: World, row: int) -> None:
     """Take a body's joints to where they are in its posture."""
-    pose(world, row, fighter_of(world, row).rest_poses[world.block.body_marks[FRAME_POSTURE, row]], 0)
-
-
-def place_at(world: World, row: int, share: float) -> Vector:
-    """Where a body is at a fraction of the tick at hand."""
-    a, b, c, x, y, z = world.block.bodies[FRAME_START : FRAME_END + 3, row].tolist()
-    return (a + (x - a) * share, b + (y - b) * share, c + (z - c) * share)
-
-
-def place_of(world: World, row: int) -> list[float]:
-    """Where a body stands at the start of the tick."""
-    place: list[float] = world.block.bodies[FRAME_START : FRAME_START + 3, row].tolist()
-    return place
+    pose(world, row, conditions.fighter_of(world, row).rest_poses[world.block.body_marks[FRAME_POSTURE, row]], 0)
 
 
 def raise_guard(world: World, row: int) -> None:
@@ -294,13 +223,6 @@ def cover(world: World, row: int, *, hide: int = 0, show: int = 0, protected: bo
     if protected is not None:
         marks[FRAME_PROTECTED, row] = int(marks[FRAME_PROTECTED, row]) & ~BY_ATTACK | (BY_ATTACK if protected else 0)
     world.counts[LAY] = max(world.counts[LAY], 1)
-
-
-def joint_of(world: World, row: int, joint: int) -> Vector:
-    """A joint's offset (ahead, left, up) at the start of the tick."""
-    place = world.plan.tables.tracks[pose_row(world.block.body_marks, row, world.counts[TICK]), joint]
-    ahead, left, up = place.tolist()
-    return (ahead, left, up)
 
 
 def lunge(world: World, row: int, velocity: Vector, *, lasting: bool) -> None:
@@ -344,19 +266,6 @@ def look(world: World, seat: int, row: int | None, *, at_foes: bool) -> None:
         world.counts[LOOKERS] = 1
 
 
-def lives_of(world: World, seat: int) -> int | None:
-    """How many lives a seat has left, the one in play included; None without end."""
-    lives = int(world.block.seat_marks[SEAT_LIVES, seat])
-    return None if lives >= ENDLESS else lives
-
-
-def corpse_of(world: World, seat: int) -> int | None:
-    """The column of the corpse a seat has lying in the arena, or None."""
-    marks = world.block.body_marks
-    found = np.flatnonzero((marks[FRAME_OWNER] == seat + 1) & (marks[FRAME_LIVE] == CORPSE))
-    return int(found[0]) if found.size else None
-
-
 def fall(world: World, row: int, died: int) -> None:
     """Make a body a corpse: it does nothing any more but drop to the ground."""
     block = world.block
@@ -395,13 +304,6 @@ def remove(world: World, row: int, reason: Reason) -> None:
         timer[row] = NEVER
 
 
-def hidden_in(plan: Plan, marks: NDArray[np.int64]) -> NDArray[np.int64]:
-    """A bit for each hurtbox that is off, by posture or attack, of n bodies whose marks are (marks, n)."""
-    posture = np.where(marks[FRAME_GROUNDED] != 0, marks[FRAME_POSTURE], AIRBORNE_POSTURE)
-    hidden: NDArray[np.int64] = marks[FRAME_HIDDEN] | plan.tables.hidden[marks[FRAME_MODEL], posture]
-    return hidden
-
-
 def close_all(world: World, row: int) -> None:
     """Put out every hitbox of a body."""
     block, most = world.block, world.plan.most_hitboxes
@@ -409,9 +311,3 @@ def close_all(world: World, row: int) -> None:
     world.counts[STRIKING] -= int((block.volume_marks[VOLUME_SHAPE, span] != 0).sum())
     block.volume_marks[:, span] = 0
     block.volumes[:, span] = 0.0
-
-
-def row_of(world: World, seat: int) -> int | None:
-    """The column of a seat's living body, or None."""
-    row = int(world.block.seat_marks[SEAT_BODY, seat]) - 1
-    return None if row < 0 else row

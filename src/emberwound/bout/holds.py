@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from emberwound.bout import attacks, bodies
+from emberwound.bout import attacks, conditions
 from emberwound.bout.block import (
     BODY_ANCHOR,
     BODY_ATTACK,
@@ -31,7 +31,7 @@ REASONS = list(Reason)
 
 def look(world: World, seat: int) -> None:
     """Begin, repeat, charge or let go what a seat holds, if it is time."""
-    body = bodies.row_of(world, seat)
+    body = conditions.row_of(world, seat)
     if body is None:
         return
     block = world.block
@@ -54,7 +54,7 @@ def look(world: World, seat: int) -> None:
 def _go_on(world: World, seat: int, body: int, slot: int) -> None:
     """The next of a row of repeats, if its exact time has come."""
     marks = world.block.body_marks
-    attack = bodies.fighter_of(world, body).attacks[slot]
+    attack = conditions.fighter_of(world, body).attacks[slot]
     anchor, repeat = int(marks[BODY_ANCHOR, body]), int(marks[BODY_REPEAT, body]) + 1
     due = attack.tick_of(0, anchor, repeat)
     if world.counts[TICK] < due:
@@ -77,7 +77,7 @@ def _start(world: World, seat: int, body: int, slot: int) -> None:
         _look_again(world, seat, world.counts[TICK] + 1 if hindered.ready is None else hindered.ready)
         return
     block.seat_marks[SEAT_TOLD, seat] = 0
-    attack = bodies.fighter_of(world, body).attacks[slot]
+    attack = conditions.fighter_of(world, body).attacks[slot]
     if attack.charge:
         attacks.begin_charge(world, body, slot)
         return

@@ -42,7 +42,8 @@ from emberwound.bout.block import (
     SEATS,
     TICK,
 )
-from emberwound.bout.bodies import row_of, stand
+from emberwound.bout.bodies import stand
+from emberwound.bout.conditions import row_of
 from emberwound.bout.pools import resize
 from emberwound.bout.scores import open_for
 from emberwound.vocabulary.orders import Become, Enter, Leave, Order, Place, Resize

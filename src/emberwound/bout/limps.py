@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from emberwound.bout import bodies
+from emberwound.bout import conditions
 from emberwound.bout.block import BODY_LIMP, LIMP, TICK
 from emberwound.geometry.limp import POINT_PLACE, POINT_VELOCITY, step_limp
 from emberwound.geometry.pose import FRAME_AHEAD, FRAME_END, FRAME_FROZEN, FRAME_VELOCITY, pose_row
@@ -52,7 +52,7 @@ def wake(world: World, row: int) -> None:
 
 def push(world: World, row: int, velocity: Vector, place: Vector) -> None:
     """Push a limp body at its point nearest to a place, and the others less with each link between."""
-    limp = bodies.fighter_of(world, row).limp
+    limp = conditions.fighter_of(world, row).limp
     if limp is None:
         return
     points = points_of(world, row, limp)
@@ -73,7 +73,7 @@ def move(world: World) -> None:
     block, tables, plan = world.block, world.plan.tables, world.plan
     long = int(REST_SECONDS * plan.tick_rate) + MOVING
     for row in (block.body_marks[BODY_LIMP] >= MOVING).nonzero()[0].tolist():
-        fighter = bodies.fighter_of(world, row)
+        fighter = conditions.fighter_of(world, row)
         if fighter.limp is None or block.body_marks[FRAME_FROZEN, row]:
             continue
         ahead, left = block.bodies[FRAME_AHEAD : FRAME_AHEAD + 2, row].tolist()

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from emberwound.bout import attacks, bodies
+from emberwound.bout import attacks, conditions
 from emberwound.bout.block import (
     DUE_PRESS,
     DUE_RESPAWN,
@@ -69,7 +69,7 @@ def take_press(world: World, seat: int, slot: int) -> None:
     for each in range(dropped.bit_length()):
         if dropped >> each & 1:
             refuse(world, seat, press_name(world, seat, each), Reason.REPLACED, None)
-    body = bodies.row_of(world, seat)
+    body = conditions.row_of(world, seat)
     if body is None:
         refuse_for_the_dead(world, seat, press_name(world, seat, slot))
         return
@@ -90,7 +90,7 @@ def take_kept(world: World, seat: int) -> None:
     block, tick = world.block, world.counts[TICK]
     marks = block.seat_marks[:, seat]
     slot = int(marks[SEAT_KEPT]) - 1
-    body = bodies.row_of(world, seat)
+    body = conditions.row_of(world, seat)
     begins, hindered, _ = (slot, None, None) if body is None else attacks.outlook(world, body, slot)
     if hindered is not None and tick < marks[SEAT_KEPT_UNTIL]:
         _look_again(world, seat, hindered.ready)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from emberwound.bout.bodies import row_of
+from emberwound.bout.conditions import row_of
 from emberwound.geometry.pose import FRAME_AHEAD, FRAME_START, FRAME_VELOCITY
 
 if TYPE_CHECKING:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from math import hypot
 from typing import TYPE_CHECKING, NamedTuple
 
-from emberwound.bout import bodies, limps
+from emberwound.bout import bodies, conditions, limps
 from emberwound.bout.block import BODY_LIMP, BODY_OVER, BODY_PUSH, BODY_THROWN_BY, BODY_WAITING, DUE_PUSH, TICK
 from emberwound.combat.push import push_velocity
 from emberwound.geometry.pose import FRAME_AHEAD, FRAME_FROZEN, FRAME_LANDED, FRAME_LANDING, FRAME_OWNER
@@ -59,14 +59,14 @@ def _way(world: World, blow: Blow, landed: Place, heading: str) -> Vector:
     source = blow.source or blow.origin
     if heading == "radial":
         return (landed.position[0] - source[0], landed.position[1] - source[1], landed.position[2] - source[2])
-    x, y, z = bodies.place_at(world, landed.body, landed.time * world.plan.tick_rate - world.counts[TICK])
+    x, y, z = conditions.place_at(world, landed.body, landed.time * world.plan.tick_rate - world.counts[TICK])
     return (x - source[0], y - source[1], 0.0 * z)
 
 
 def _facing(world: World, blow: Blow, body: int) -> list[float]:
     """Where the attacker looks; of what nobody does, against where the victim looks."""
     block = world.block
-    row = bodies.row_of(world, blow.by) if blow.by >= 0 else None
+    row = conditions.row_of(world, blow.by) if blow.by >= 0 else None
     ahead: list[float] = block.bodies[FRAME_AHEAD : FRAME_AHEAD + 2, body if row is None else row].tolist()
     return ahead if row is not None else [-each for each in ahead]
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, NamedTuple
 
-from emberwound.bout import attacks, bodies
+from emberwound.bout import attacks, bodies, conditions
 from emberwound.bout.block import (
     BODY_REACTION,
     BODY_REACTS_SINCE,
@@ -70,7 +70,7 @@ def settle(world: World) -> None:
     for row, hits in world.hits.items():
         if row in world.slain:
             continue
-        fighter = bodies.fighter_of(world, row)
+        fighter = conditions.fighter_of(world, row)
         chosen: tuple[int, Hit] | None = None
         for hit in hits:
             if _is_resisted(world, row, fighter, hit.impact):
@@ -101,7 +101,7 @@ def _begin(world: World, row: int, fighter: FighterPlan, number: int, hit: Hit) 
     block, after = world.block, world.counts[TICK] + 1
     marks, terms = block.body_marks, fighter.reactions[number]
     running = reaction_of(world, row)
-    attack = bodies.attack_of(world, row)
+    attack = conditions.attack_of(world, row)
     if running is not None and running.severity > terms.severity:
         return
     if attack is not None and attack.resists >= terms.severity:
@@ -143,7 +143,7 @@ def next_variant(world: World, row: int, number: int, terms: ReactionTerms) -> i
 
 def dying(world: World, row: int) -> tuple[str | None, str | None]:
     """How a body dies: the row of its table for its lethal blow, and the variant."""
-    hits, fighter = world.hits.get(row), bodies.fighter_of(world, row)
+    hits, fighter = world.hits.get(row), conditions.fighter_of(world, row)
     if not hits:
         return None, None
     slain = world.slain[row]
@@ -158,7 +158,7 @@ def dying(world: World, row: int) -> tuple[str | None, str | None]:
 def reaction_of(world: World, row: int) -> ReactionTerms | None:
     """The reaction a body is in, or None."""
     number = int(world.block.body_marks[BODY_REACTION, row]) - 1
-    return None if number < 0 else bodies.fighter_of(world, row).reactions[number]
+    return None if number < 0 else conditions.fighter_of(world, row).reactions[number]
 
 
 def end(world: World, row: int) -> None:
@@ -176,7 +176,7 @@ def end(world: World, row: int) -> None:
     if "guard" in terms.locks:
         bodies.raise_guard(world, row)
     bodies.follow_orders(world, row)
-    guarding = bodies.is_guarding(world, row)
+    guarding = conditions.is_guarding(world, row)
     world.emit(Recovered, seat=world.names[seat], reaction=terms.name, guarding=guarding)
 
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from emberwound.bout import bodies
+from emberwound.bout import bodies, conditions
 from emberwound.bout.block import (
     ENTRY,
     ENTRY_AHEAD,
@@ -42,7 +42,7 @@ def announce(world: World, seat: int) -> None:
         fighter=fighter.name,
         position=position,
         facing=facing,
-        lives=bodies.lives_of(world, seat),
+        lives=conditions.lives_of(world, seat),
         team=world.team_name(int(world.block.seat_marks[SEAT_TEAM, seat])),
     )
 
@@ -100,7 +100,7 @@ def _wanted(world: World, seat: int) -> tuple[Vector, Sequence[float]]:
 
 def _pose(world: World, seat: int) -> tuple[tuple[float, ...], tuple[float, ...]]:
     """Where a seat's body stands and which way it looks, as users of the arena say it."""
-    block, row = world.block, bodies.row_of(world, seat)
+    block, row = world.block, conditions.row_of(world, seat)
     position = world.point(block.bodies[FRAME_START : FRAME_START + 3, row])
     ahead = block.bodies[FRAME_AHEAD : FRAME_AHEAD + 2, row].tolist()
     return position, world.point((*ahead, 0.0))

@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING
 
 import msgspec
 
-from emberwound.bout import bodies, checks, limps, reactions, scores
+from emberwound.bout import checks, conditions, limps, reactions, scores
 from emberwound.bout.block import (
     BODY_CHARGING,
     BODY_LIMP,
@@ -194,7 +194,7 @@ class Seat:
     @property
     def lives_left(self) -> int | None:
         """Lives it still has, the one in play included; None when they are endless."""
-        return bodies.lives_of(self._world, self._index)
+        return conditions.lives_of(self._world, self._index)
 
     @property
     def score(self) -> dict[str, float]:
@@ -216,8 +216,8 @@ class Seat:
     @property
     def limp(self) -> LimpView | None:
         """Its fallen body, point by point; None when it has none lying limp."""
-        row = bodies.corpse_of(self._world, self._index)
-        plan = None if row is None else bodies.fighter_of(self._world, row).limp
+        row = conditions.corpse_of(self._world, self._index)
+        plan = None if row is None else conditions.fighter_of(self._world, row).limp
         if row is None or plan is None:
             return None
         points = limps.points_of(self._world, row, plan)
@@ -260,12 +260,12 @@ class Seat:
         row = self._body
         if row is None:
             return ()
-        attack = bodies.attack_of(self._world, row)
+        attack = conditions.attack_of(self._world, row)
         charging = ["charging"] if self._world.block.body_marks[BODY_CHARGING, row] else []
         terms = reactions.reaction_of(self._world, row)
         now = [each.name for each in (terms, attack) if each is not None]
         now += ["frozen"] if self._world.block.body_marks[FRAME_FROZEN, row] else []
-        return (*now, *charging, *bodies.states_of(self._world, row), *self._posture(row))
+        return (*now, *charging, *conditions.states_of(self._world, row), *self._posture(row))
 
     @property
     def reaction(self) -> ReactionView | None:
@@ -310,7 +310,7 @@ class Seat:
 
     @property
     def _body(self) -> int | None:
-        return bodies.row_of(self._world, self._index)
+        return conditions.row_of(self._world, self._index)
 
     def __eq__(self, other: object) -> bool:
         return (

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 
 import msgspec
 
-from emberwound.bout import bodies
+from emberwound.bout import conditions
 from emberwound.bout.bout import Bout
 from emberwound.bout.pushes import Shove
 from emberwound.bout.seat import LimpView
@@ -92,7 +92,7 @@ def _towards(plane: str) -> Facing:
 def _kill(bout: Bout, seat: str, speed: float, lift: float, hurtbox: int) -> Vector:
     """Let the body die in the coming tick of a push to the right at a hurtbox; the middle of that."""
     world = bout.world
-    row = bodies.row_of(world, world.names.index(seat))
+    row = conditions.row_of(world, world.names.index(seat))
     if row is None:
         raise BoutError("the body did not live to be struck; clear the arena's first entry of hazards")
     shape = row * world.plan.most_hurtboxes + hurtbox

@@ -5,7 +5,7 @@ from __future__ import annotations
 from fractions import Fraction
 from typing import TYPE_CHECKING, NamedTuple
 
-from emberwound.bout import afflictions, attacks, bodies, credit, pools, pushes, reactions
+from emberwound.bout import afflictions, attacks, conditions, credit, pools, pushes, reactions
 from emberwound.bout.block import BODY_GUARD_BACK, BODY_GUARD_SINCE, TICK
 from emberwound.bout.world import Slain
 from emberwound.combat.guard import angle_from_front, covers, stop
@@ -237,12 +237,12 @@ def _in_a_row(world: World, by: int, body: int, time: float) -> int:
 def _guard(world: World, blow: Blow, landed: Landed, hit: Circumstance, before: list[float]) -> Stopped | None:
     """What the victim's guard does with a blow, by the state at the start of the phase; None when it meets none."""
     block, body = world.block, landed.body
-    fighter = bodies.fighter_of(world, body)
+    fighter = conditions.fighter_of(world, body)
     guard = fighter.bears.guard
     if guard is None:
         return None
     if body not in world.guards:
-        world.guards[body] = bodies.is_guarding(world, body)
+        world.guards[body] = conditions.is_guarding(world, body)
     if not world.guards[body]:
         return None
     towards = _towards(world, blow, landed)
@@ -265,9 +265,9 @@ def _towards(world: World, blow: Blow, landed: Landed) -> Vector:
     rate, body = world.plan.tick_rate, landed.body
     if blow.source is not None:
         share = landed.time * rate - world.counts[TICK]
-        x, y, z = bodies.place_at(world, body, share)
+        x, y, z = conditions.place_at(world, body, share)
         return (blow.source[0] - x, blow.source[1] - y, blow.source[2] - z)
-    start, end = bodies.place_at(world, body, 0.0), bodies.place_at(world, body, 1.0)
+    start, end = conditions.place_at(world, body, 0.0), conditions.place_at(world, body, 1.0)
     x, y, z = ((b - a) * rate - c for a, b, c in zip(start, end, blow.travel, strict=True))
     return (x, y, z)
 
@@ -283,7 +283,7 @@ def _tell_guarded(world: World, blow: Blow, landed: Landed, stopped: Stopped) ->
         attack=blow.name,
         shot=blow.number,
         hitbox=blow.hitbox,
-        hurtbox=bodies.fighter_of(world, landed.body).hurtboxes[landed.part].name,
+        hurtbox=conditions.fighter_of(world, landed.body).hurtboxes[landed.part].name,
         position=world.point(landed.position),
         share=stopped.share,
         drained=stopped.drained,
@@ -295,7 +295,7 @@ def _tell_guarded(world: World, blow: Blow, landed: Landed, stopped: Stopped) ->
 def heal_all(world: World) -> None:
     """Mend what this tick's healing blows mend, after all its wounds; they undo no death."""
     for blow, landed in world.healing:
-        fighter = bodies.fighter_of(world, landed.body)
+        fighter = conditions.fighter_of(world, landed.body)
         bears, hurtbox = pools.bears_of(world, landed.body), fighter.hurtboxes[landed.part]
         before = pools.values(world, landed.body)
         hit = Circumstance(blow.name, fighter.name, blow.distance, blow.charge)

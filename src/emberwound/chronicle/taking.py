@@ -18,7 +18,7 @@ from emberwound.bout.block import (
     SHOTS_TOP,
     TICK,
 )
-from emberwound.bout.bodies import hidden_in, is_guarding
+from emberwound.bout.conditions import hidden_in, is_guarding
 from emberwound.bout.holdings import held_by
 from emberwound.bout.scores import counted_after
 from emberwound.bout.shots import place_of

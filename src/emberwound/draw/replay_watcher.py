@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Any
 import numpy as np
 
 from emberwound.bout.block import BODY_LIMP, CORPSE
-from emberwound.bout.bodies import hidden_in
+from emberwound.bout.conditions import hidden_in
 from emberwound.bout.limps import points_of
 from emberwound.chronicle.bars import BarWatcher
 from emberwound.draw.looks import DIGITS, rounded

@@ -5,7 +5,7 @@ from __future__ import annotations
 from math import hypot, inf
 from typing import TYPE_CHECKING
 
-from emberwound.bout import bodies, contacts, shots
+from emberwound.bout import conditions, contacts, shots
 from emberwound.bout.block import BODY_BEGAN, BODY_CHARGE, BODY_TOUCHED, TICK
 from emberwound.bout.wounds import Blow, Struck, strike
 from emberwound.geometry.legs import SHAPE_A, SHAPE_A_END, SHAPE_AXES, SHAPE_BODY, SHAPE_OWNER
@@ -101,7 +101,7 @@ def contacts_of(world: World, touches: list[Touch]) -> list[Contact]:
 def _swing(world: World, row: int) -> Swing | None:
     found = world.swings.get(row)
     if found is None:
-        attack = bodies.attack_of(world, row)
+        attack = conditions.attack_of(world, row)
         if attack is None or attack.strike is None:
             return None
         found = world.swings[row] = Swing(world, row, attack, attack.strike)
@@ -151,7 +151,7 @@ def _struck(world: World, touch: Touch) -> Struck:
 def _is_walled_off(world: World, swing: Swing, touch: Touch, blow: Blow, *, told: bool) -> bool:
     """Whether a wall stands between the body that strikes, at the height of the touch, and what it touches."""
     x, y, z = swing.place(touch.share)
-    height = bodies.fighter_of(world, swing.row).height
+    height = conditions.fighter_of(world, swing.row).height
     start: Vector = (x, y, min(max(touch.position[2], z), z + height))
     wall = contacts.wall_between(world, start, touch.position)
     if wall is None:
@@ -166,7 +166,7 @@ def _is_walled_off(world: World, swing: Swing, touch: Touch, blow: Blow, *, told
             cause=swing.cause,
             attack=blow.name,
             hitbox=blow.hitbox,
-            hurtbox=bodies.fighter_of(world, body).hurtboxes[part].name,
+            hurtbox=conditions.fighter_of(world, body).hurtboxes[part].name,
             wall=wall,
             position=world.point(touch.position),
         )

@@ -9,6 +9,7 @@ from emberwound.bout import (
     areas,
     attacks,
     bodies,
+    conditions,
     credit,
     endings,
     freezes,
@@ -86,9 +87,9 @@ def _die(world: World, slain: Slain) -> Died:
     after = world.counts[TICK] + 1
     seat = int(block.body_marks[FRAME_OWNER, row]) - 1
     fighter = world.fighter_of_seat(seat)
-    if bodies.lives_of(world, seat) is not None:
+    if conditions.lives_of(world, seat) is not None:
         block.seat_marks[SEAT_LIVES, seat] -= 1
-    lives, life = bodies.lives_of(world, seat), int(block.seat_marks[SEAT_LIFE, seat])
+    lives, life = conditions.lives_of(world, seat), int(block.seat_marks[SEAT_LIFE, seat])
     again = lives is None or lives > 0
     if again:
         block.timers[DUE_RESPAWN][seat] = after + fighter.respawn_ticks
@@ -120,7 +121,7 @@ def _die(world: World, slain: Slain) -> Died:
     if kept >= 0:
         forget_kept(world, seat)
         refuse_for_the_dead(world, seat, press_name(world, seat, kept), slain.time)
-    older = bodies.corpse_of(world, seat)
+    older = conditions.corpse_of(world, seat)
     if older is not None:
         attacks.abandon(world, older, Reason.NEWER_CORPSE)
         bodies.remove(world, older, Reason.NEWER_CORPSE)

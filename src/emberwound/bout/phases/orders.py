@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from emberwound.bout import bodies, holds
+from emberwound.bout import bodies, conditions, holds
 from emberwound.bout.block import (
     AIM,
     ASK_AHEAD,
@@ -103,7 +103,7 @@ def _take(world: World, seat: int) -> None:
 def _stance(world: World, seat: int, asked: int) -> None:
     """All that is no attack. The dead keep their aim, move and guard for the next life; the rest is refused them."""
     block = world.block
-    body = bodies.row_of(world, seat)
+    body = conditions.row_of(world, seat)
     _keep(world, seat, asked, body)
     if body is None:
         for flag, order in ((ASKED_FACING, "facing"), (ASKED_PLACE, "place")):
@@ -148,7 +148,7 @@ def _keep(world: World, seat: int, asked: int, body: int | None) -> None:
 
 def _turn(world: World, seat: int, asked: int, body: int) -> None:
     block, plane = world.block, world.plan.plane
-    if "turn" in bodies.locks_of(world, body) or block.body_marks[FRAME_FROZEN, body]:
+    if "turn" in conditions.locks_of(world, body) or block.body_marks[FRAME_FROZEN, body]:
         _aim_without_turning(world, seat, asked, body)
         return
     ahead = block.bodies[FRAME_AHEAD : FRAME_AHEAD + 2, body].tolist()
@@ -182,6 +182,6 @@ def _place(world: World, seat: int, body: int, *, teleport: bool) -> None:
         block.bodies[FRAME_START : FRAME_START + 3, body] = place
     block.bodies[FRAME_VELOCITY : FRAME_VELOCITY + 3, body] = block.seats[ASK_VELOCITY : ASK_VELOCITY + 3, seat]
     block.body_marks[FRAME_MOVES, body] = PLACED
-    block.body_marks[FRAME_GROUNDED, body] = bodies.stands_at(world, float(place[2]))
+    block.body_marks[FRAME_GROUNDED, body] = conditions.stands_at(world, float(place[2]))
     block.body_marks[FRAME_LUNGES, body] = 0
     world.counts[LAY] = 2

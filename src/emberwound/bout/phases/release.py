@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from emberwound.bout import bodies, shots
+from emberwound.bout import conditions, shots
 from emberwound.bout.blasts import Charge
 from emberwound.bout.block import AIM, BODY_CHARGE, TICK
 from emberwound.bout.luck import SPREAD, draws
@@ -32,7 +32,7 @@ def release(world: World) -> None:
 def _release(world: World, row: int, slot: int, began: int, index: int) -> None:
     block = world.block
     seat = int(block.body_marks[FRAME_OWNER, row]) - 1
-    fighter = bodies.fighter_of(world, row)
+    fighter = conditions.fighter_of(world, row)
     attack = fighter.attacks[slot]
     launch = attack.launch
     if attack.blast_at is not None:
@@ -62,7 +62,7 @@ def _place(world: World, row: int, joint: int, offset: Vector, ahead: list[float
     """A place on a body in space, at the start of the tick."""
     x, y, z = world.block.bodies[FRAME_START : FRAME_START + 3, row].tolist()
     if joint >= 0:
-        at = bodies.joint_of(world, row, joint)
+        at = conditions.joint_of(world, row, joint)
         offset = (at[0] + offset[0], at[1] + offset[1], at[2] + offset[2])
     mx, my, mz = turned(offset, ahead)
     return (x + mx, y + my, z + mz)
