@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from hashlib import blake2b
-from typing import TYPE_CHECKING, Any, Literal, TypeVar
+from typing import TYPE_CHECKING, Literal, TypeVar
 
 import numpy as np
 
@@ -20,7 +20,7 @@ from emberwound.bout.snapshot import Snapshot
 from emberwound.bout.world import World
 from emberwound.plan import compile_plan
 from emberwound.plan.script import compile_script
-from emberwound.vocabulary.clock import BILLION, billionths_of_ticks
+from emberwound.vocabulary.clock import BILLION
 from emberwound.vocabulary.errors import BoutError, ListenerError
 from emberwound.vocabulary.events import Event
 from emberwound.vocabulary.orders import Become, Enter, Input, Leave
@@ -156,7 +156,7 @@ class Bout:
             raise BoutError("the bout is over; nobody can enter it any more; make a new one, or restore a snapshot")
         checks.name("fighter", fighter, [each.name for each in plan.fighters if not each.is_prop])
         where = checks.name("entry", at, plan.entries) if isinstance(at, str) else checks.place("at", at, plan)
-        called = _free_name(fighter, names) if seat is None else seat
+        called = checks.free_name(fighter, names) if seat is None else seat
         checks.called("seat", called)
         if called in names:
             raise BoutError(f"seat {called!r} is taken; give another name, or use bout.seat({called!r})")
@@ -315,8 +315,8 @@ class Bout:
         A host that was away for long is caught up by `at_most` seconds; the rest is dropped. Raises BoutError for
         a time that is negative or not finite.
         """
-        asked = _billionths("advance", seconds, self.tick_rate)
-        most = _billionths("at_most", at_most, self.tick_rate)
+        asked = checks.billionths("advance", seconds, self.tick_rate)
+        most = checks.billionths("at_most", at_most, self.tick_rate)
         self._remainder = min(self._remainder + asked, max(most, BILLION - 1))
         events: list[Event] = []
         while self._remainder >= BILLION:
@@ -372,22 +372,5 @@ def _tick_rate(rules: Rulebook, asked: int | None) -> int:
     return rules.book.settings.tick_rate if asked is None else checks.count("tick_rate", asked, 1, 1000)
 
 
-def _free_name(fighter: str, taken: Sequence[str]) -> str:
-    number = len(taken) + 1
-    while f"{fighter}-{number}" in taken:
-        number += 1
-    return f"{fighter}-{number}"
-
-
 def _name_of(seat: Seat | str | None) -> str | None:
     return seat.name if isinstance(seat, Seat) else seat
-
-
-def _billionths(what: str, seconds: Any, tick_rate: int) -> int:
-    try:
-        found = billionths_of_ticks(seconds, tick_rate)
-    except (ValueError, TypeError):
-        found = -1
-    if found < 0:
-        raise BoutError(f"{what}: give seconds from 0 up; got {seconds!r}")
-    return found

@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from math import hypot, inf, isfinite
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any
 
+from emberwound.vocabulary.clock import billionths_of_ticks
 from emberwound.vocabulary.errors import BoutError, unknown_name
 
 if TYPE_CHECKING:
@@ -115,3 +116,22 @@ def lives(value: object, most: int) -> int | None:
 def said(numbers: Sequence[float]) -> str:
     """A point in few letters."""
     return f"({', '.join(f'{each:g}' for each in numbers)})"
+
+
+def free_name(fighter: str, taken: Sequence[str]) -> str:
+    """A name for a seat that was given none: its fighter's, numbered."""
+    number = len(taken) + 1
+    while f"{fighter}-{number}" in taken:
+        number += 1
+    return f"{fighter}-{number}"
+
+
+def billionths(what: str, seconds: Any, tick_rate: int) -> int:
+    """Seconds from 0 up in billionths of ticks."""
+    try:
+        found = billionths_of_ticks(seconds, tick_rate)
+    except (ValueError, TypeError):
+        found = -1
+    if found < 0:
+        raise BoutError(f"{what}: give seconds from 0 up; got {seconds!r}")
+    return found
