@@ -3,9 +3,8 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, fields
-from itertools import repeat
+from itertools import chain, repeat
 from math import ceil
-from operator import itemgetter
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -58,7 +57,7 @@ class BarColumns:
 
 def views(world: World, more: float) -> list[BarView]:
     """The bars of all bodies, `more` ticks after the state at hand."""
-    return [view for _, view in worked_out(world.plan, columns(world, more))]
+    return list(chain.from_iterable(worked_out(world.plan, columns(world, more))))
 
 
 def columns(world: World, more: float = 0.0, seat: str | None = None) -> BarColumns:
@@ -85,21 +84,20 @@ def columns(world: World, more: float = 0.0, seat: str | None = None) -> BarColu
     )
 
 
-def worked_out(plan: Plan, bodies: BarColumns) -> list[tuple[int, BarView]]:
-    """The bars of bodies, body by body and the lowest first, each with the place of its body among the columns."""
-    found: list[tuple[int, int, BarView]] = []
+def worked_out(plan: Plan, bodies: BarColumns) -> list[tuple[BarView, ...]]:
+    """The bars of each body, the lowest first."""
+    found: list[tuple[BarView, ...]] = [()] * len(bodies.seats)
     for fighter in plan.fighters:
         of = bodies.marks[FRAME_MODEL] == fighter.id
         if fighter.bars and of.any():
-            found += _of_fighter(plan, fighter, of.nonzero()[0].tolist(), bodies if of.all() else bodies.of(of))
-    found.sort(key=itemgetter(0, 1))
-    return [(column, view) for column, _, view in found]
+            stacks = zip(*_of_fighter(plan, fighter, bodies if of.all() else bodies.of(of)), strict=True)
+            for column, stack in zip(of.nonzero()[0].tolist(), stacks, strict=True):
+                found[column] = stack
+    return found
 
 
-def _of_fighter(
-    plan: Plan, fighter: FighterPlan, numbers: Sequence[int], bodies: BarColumns
-) -> Iterator[tuple[int, int, BarView]]:
-    """The bars of all bodies of one fighter, each with its body's number and its place in the stack."""
+def _of_fighter(plan: Plan, fighter: FighterPlan, bodies: BarColumns) -> Iterator[Iterator[BarView]]:
+    """For each bar of a fighter that of all its bodies."""
     held, sizes = held_by(
         fighter, bodies.marks, bodies.pools, bodies.maxima, bodies.since, bodies.ticks, plan.tick_rate
     )
@@ -110,7 +108,7 @@ def _of_fighter(
         shown, trail = _shown(plan.tick_rate, bar, slot, bodies, share)
         visible = _visible(plan.tick_rate, fighter, bar, slot, bodies, share)
         colours, patterns = _looks(bar, share)
-        made = map(
+        yield map(
             BarView,
             seats, repeat(bar.name), repeat(bar.pool_name), repeat(bar.style), value.tolist(), most.tolist(),
             share.tolist(), shown.tolist(), trail.tolist(), visible.tolist(),
@@ -119,7 +117,6 @@ def _of_fighter(
             _texts(bar, value, most, share), _pips(bar, shown, most), _segments(bar, most), colours, patterns,
             repeat(bar.outline), repeat(bar.outline_colour), alive,
         )  # fmt: skip
-        yield from zip(numbers, repeat(slot), made, strict=False)
 
 
 def _shown(rate: int, bar: BarPlan, slot: int, bodies: BarColumns, share: Reals) -> tuple[Reals, Reals]:
@@ -212,12 +209,15 @@ def _pips(bar: BarPlan, shown: Reals, most: Reals) -> Iterable[tuple[float, ...]
     """How full each pip of each bar is shown; the last may stand for less than a step."""
     if bar.style != "pips":
         return repeat(())
-    counts = [_steps(size, bar.step) for size in most.tolist()]
-    begins = bar.step * np.arange(max(counts))
+    sizes: list[float] = most.tolist()
+    counts = {size: _steps(size, bar.step) for size in set(sizes)}
+    begins = bar.step * np.arange(max(counts.values()))
     widths = np.minimum(bar.step, most[:, None] - begins)
     fills = np.divide((shown * most)[:, None] - begins, widths, out=np.zeros_like(widths), where=widths > 0.0)
     rows = np.clip(fills, 0.0, 1.0).tolist()
-    return [tuple(row[:count]) for row, count in zip(rows, counts, strict=True)]
+    if len(counts) == 1:
+        return map(tuple, rows)
+    return [tuple(row[: counts[size]]) for row, size in zip(rows, sizes, strict=True)]
 
 
 def _segments(bar: BarPlan, most: Reals) -> Iterable[tuple[float, ...]]:

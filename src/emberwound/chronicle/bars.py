@@ -2,9 +2,8 @@
 
 from __future__ import annotations
 
+from itertools import islice
 from typing import TYPE_CHECKING
-
-import numpy as np
 
 from emberwound.bout.bar_views import BarColumns, columns, worked_out
 from emberwound.plan import compile_plan
@@ -51,12 +50,9 @@ class BarWatcher:
         """Work out all that was copied, and tell of it."""
         if not self._copies:
             return
-        owners = np.repeat(np.arange(len(self._copies)), [len(copied.seats) for copied in self._copies]).tolist()
-        found: list[list[BarView]] = [[] for _ in self._states]
-        for column, view in worked_out(self._plan, BarColumns.join(self._copies)):
-            found[owners[column]].append(view)
-        for state, views in zip(self._states, found, strict=True):
-            self._tell(state, views)
+        stacks = iter(worked_out(self._plan, BarColumns.join(self._copies)))
+        for state, copied in zip(self._states, self._copies, strict=True):
+            self._tell(state, [view for stack in islice(stacks, len(copied.seats)) for view in stack])
         self._states, self._copies, self._bodies = [], [], 0
 
 
