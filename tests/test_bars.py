@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from itertools import pairwise
 from math import ceil
 from typing import TYPE_CHECKING, Any
@@ -155,6 +156,7 @@ def test_a_trail_lingers_then_drains_and_a_second_loss_lets_it_linger_anew() -> 
         (0.3, 0.1, 0.3, 3, 3),
         (1.1, 0.1, 1.1, 11, 11),
         (7, 10, 7, 1, 1),
+        (1e-9, 10, 1e-9, 1, 1),
     ],
 )
 def test_pips_are_as_many_as_steps_and_empty_from_the_end(
@@ -303,6 +305,7 @@ def test_a_camera_is_still_in_its_dead_zone_and_looks_ahead() -> None:
         ("[bars.shell]", 'text = "{valu}"\n[bars.shell]', 'bars.life.text: there is no field of the text "valu"'),
         ("[bars.shell]", 'text = "{value:q}"\n[bars.shell]', "bars.life.text: "),
         ("[bars.shell]", 'style = "pips"\nstep = 0.01\n[bars.shell]', "5000 pips of 0.01 for 50 health"),
+        ("[bars.shell]", "segment = 0.01\n[bars.shell]", "5000 segments of 0.01 for 50 health"),
         ("[bars.shell]", 'shades = [{ above = 0.5, colour = "ink" }]\n[bars.shell]', "the lowest shade begins at 0"),
         ('bars = ["life", "shell"]', 'bars = ["life", "shel"]', "there is no bar \"shel\" (did you mean 'shell'?)"),
         ('bars = ["life", "shell"]', 'bars = ["life", "life"]', '"life" for the second time'),
@@ -312,6 +315,19 @@ def test_bars_that_cannot_be_are_refused_at_load(old: str, new: str, says: str) 
     with pytest.raises(ew.RulebookError) as raised:
         ew.Rulebook.parse(text().replace(old, new, 1))
     assert says in str(raised.value)
+
+
+@pytest.mark.parametrize("part", ['style = "pips"\nstep = 10', "segment = 10"])
+def test_no_pool_outgrows_the_parts_of_its_bar(part: str) -> None:
+    bout, _, y = forge(part)
+    steps(bout, 1)
+    y.resize("health", 2000)
+    steps(bout, 1)
+    view = bar(bout, "y")
+    assert (len(view.pips), len(view.segments)) == ((200, 0) if view.style == "pips" else (0, 199))
+    says = "maximum: the bar life shows health in parts of 10, 200 at most; give up to 2000, got 1e+09"
+    with pytest.raises(ew.BoutError, match=re.escape(says)):
+        y.resize("health", 1e9)
 
 
 def test_shares_stay_within_bounds_whatever_befalls() -> None:

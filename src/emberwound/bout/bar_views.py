@@ -26,6 +26,9 @@ if TYPE_CHECKING:
     Reals = NDArray[np.float64]
     Wholes = NDArray[np.int64]
 
+ROUNDING = 1e-9
+"""What a number of steps may be off a whole one, as a share of it."""
+
 
 @dataclass(frozen=True, slots=True, eq=False)
 class BarColumns:
@@ -202,7 +205,8 @@ def _text(bar: BarPlan, value: float, most: float, share: float) -> str:
 
 def _steps(points: float, step: float) -> int:
     """How many steps points are, a part of one counted whole; what rounding adds to a whole number is none."""
-    return ceil(round(points / step, 9))
+    whole = round(points / step)
+    return whole if whole and abs(points / step - whole) <= ROUNDING * whole else ceil(points / step)
 
 
 def _pips(bar: BarPlan, shown: Reals, most: Reals) -> Iterable[tuple[float, ...]]:

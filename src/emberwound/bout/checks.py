@@ -12,6 +12,7 @@ if TYPE_CHECKING:
     from collections.abc import Iterable, Sequence
 
     from emberwound.plan import Plan
+    from emberwound.plan.fighter_plans import BarPlan
     from emberwound.vocabulary.orders import Facing
 
 
@@ -135,3 +136,12 @@ def billionths(what: str, seconds: Any, tick_rate: int) -> int:
     if found < 0:
         raise BoutError(f"{what}: give seconds from 0 up; got {seconds!r}")
     return found
+
+
+def parts(what: str, size: float, bar: BarPlan) -> None:
+    """A pool's size of which its bar's pips or segments can be told apart."""
+    if bar.part is not None and size > bar.most_parts * bar.part:
+        raise BoutError(
+            f"{what}: the bar {bar.name} shows {bar.pool_name} in parts of {bar.part:g}, {bar.most_parts} at most; "
+            f"give up to {bar.most_parts * bar.part:g}, got {size:g}"
+        )

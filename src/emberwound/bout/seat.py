@@ -153,11 +153,14 @@ class Seat:
         """Change the maximum of one of the living body's pools, for this life; the pool keeps its share of it.
 
         So a full pool stays full and an empty one empty. Raises BoutError for an unknown pool, a maximum that is not
-        above 0, and a seat without a living body.
+        above 0, or of more parts than a bar of it may have, and a seat without a living body.
         """
         fighter = self._world.fighter_of_seat(self._index)
         known = checks.name(f"pool of {fighter.name}", pool, [each.name for each in fighter.bears.pools])
         size = checks.amount("maximum", maximum)
+        for bar in fighter.bars:
+            if bar.pool_name == known:
+                checks.parts("maximum", size, bar)
         if self._body is None:
             raise BoutError(f"seat {self.name!r} has no living body to resize a pool of; wait for its respawn")
         given = Resize(tick=self._world.counts[TICK], seat=self.name, source="host", pool=known, maximum=size)

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from emberwound.plan.fighter_plans import BarPlan
+from emberwound.rulebook.checks.bars import MOST_PARTS
 from emberwound.rulebook.fields import COLOURS
 
 if TYPE_CHECKING:
@@ -45,6 +46,7 @@ def _bar_plan(name: str, bar: Bar, fighter: Fighter, bottom: float, frame_rate: 
         step=bar.step,
         symbols=bar.symbols,
         segment=bar.segment,
+        most_parts=MOST_PARTS,
         show=bar.show,
         show_seconds=seconds(bar.show_seconds),
         up=down if bar.half_life_up is None else seconds(bar.half_life_up),

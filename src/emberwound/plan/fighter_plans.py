@@ -53,6 +53,7 @@ class BarPlan:
     step: float
     symbols: tuple[str, str]
     segment: float | None
+    most_parts: int
     show: str
     show_seconds: float
     up: float
@@ -63,6 +64,11 @@ class BarPlan:
     shades: tuple[tuple[float, int, int, int, str], ...]
     ramp: bool
     text: str
+
+    @property
+    def part(self) -> float | None:
+        """The points of each pip or segment."""
+        return self.step if self.style == "pips" else self.segment
 
 
 @dataclass(frozen=True, slots=True)

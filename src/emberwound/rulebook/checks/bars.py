@@ -12,7 +12,8 @@ if TYPE_CHECKING:
     from emberwound.rulebook.outline import Key
 
 TEXT_FIELDS = ("value", "max", "share")
-MOST_PIPS = 200
+MOST_PARTS = 200
+"""More pips or segments than this cannot be told apart."""
 
 
 def check_bar(found: Findings, name: str) -> None:
@@ -41,7 +42,9 @@ def check_bars_of(found: Findings, name: str, fighter: dict[str, Any]) -> None:
         pool = bar.get("pool")
         if isinstance(pool, str) and pool not in pools:
             found.unknown(key, f"pool of {name}, as the bar {each} shows,", pool, pools)
-        most, step = number(table(pools, str(pool)).get("max")), number(bar.get("step", 1))
-        if bar.get("style") == "pips" and most and step and step > 0 and ceil(most / step) > MOST_PIPS:
-            said = f"{ceil(most / step)} pips of {step:g} for {most:g} {pool}"
-            found.report(key, said, f"allowed: up to {MOST_PIPS}; give the bar {each} a larger step")
+        part, called = ("step", "pips") if bar.get("style") == "pips" else ("segment", "segments")
+        most = number(table(pools, str(pool)).get("max"))
+        size = number(bar.get(part, 1 if part == "step" else None))
+        if most and size and size > 0 and ceil(most / size) > MOST_PARTS:
+            said = f"{ceil(most / size)} {called} of {size:g} for {most:g} {pool}"
+            found.report(key, said, f"allowed: up to {MOST_PARTS}; give the bar {each} a larger {part}")
