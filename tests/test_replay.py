@@ -56,6 +56,8 @@ def test_the_page_holds_every_place_shot_and_event_of_the_bout(saltglass: ew.Rul
     off = data["off"][1]
     assert [state for state, _ in off[:4]] == [1, 73, 145, 253], "the vent breathes: on at 1.2 s for 1.2 s"
     assert data["lives"]["amber"][-1][1] == 3 and data["scores"]["amber"][-1][1] == 16.0
+    other = replay_data(ew.run(saltglass.edit({"settings.board": ["falls"]}), "passage"))
+    assert other["counter"] == "falls" and other["scores"]["amber"][-1][1] == 2.0
     swept = {event.tick for event in only(events.Restarted, chronicle.events)}
     fallen = [(event.seat or "", event.tick + 1) for event in only(events.Died, chronicle.events)
               if event.tick not in swept]  # fmt: skip
