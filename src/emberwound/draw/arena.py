@@ -9,7 +9,7 @@ import numpy as np
 
 from emberwound.draw.areas import AREA_LOOKS, area_outline, areas_at, areas_of
 from emberwound.draw.stage import draw_fighter, draw_prop, draw_stage, heading_arrow, stacked
-from emberwound.draw.style import EMBER, HEIGHT, INK, PAPER, SOFT_INK, WIDTH, dress, figure, headline, seat_look
+from emberwound.draw.style import EMBER, HEIGHT, INK, PAPER, SOFT_INK, WIDTH, dress, figure, headline, seat_look, settle
 from emberwound.draw.views import FROM_SIDE, FROM_TOP, VIEWS, at_rest, to_space, wall_outline
 from emberwound.plan import compile_plan
 from emberwound.vocabulary.errors import OutputError
@@ -33,8 +33,8 @@ LAST_TICK = 10**9
 FRAME, HEADING = 1.1, 0.35
 """Inches that titles and labels of a panel take, and the heading over all."""
 
-STANDING = 2.25
-"""Room between the fighters of a row, as a share of the largest of them."""
+LEFT, RIGHT, RIGHT_OF_MUZZLES = 1.05, 0.6, 1.4
+"""Room beside the fighters of a row for the names of their parts, as shares of the largest of them."""
 
 
 def draw_arena(rules: Rulebook, arena: str, *, tick: int | None = None) -> Figure:
@@ -113,7 +113,7 @@ def draw_place(
         "●➤ entry and the way one looks there   ▨ wall   ┈ path" + _key(plan),
     )
     dress(axes, title, view.label(view.across, units), view.label(view.up, units), key)
-    return axes
+    return settle(axes)
 
 
 def _key(plan: Plan) -> str:
@@ -146,8 +146,11 @@ def draw_fighters(rules: Rulebook, plan: Plan, axes: Axes) -> Axes:
     """All fighters in a row: hurtboxes with names and multipliers, muzzles with the way their shots leave."""
     view = FROM_SIDE if plan.plane.has_heights else FROM_TOP
     large = max((max(each.height, 2 * each.radius) for each in plan.fighters), default=1.0)
+    across = -LEFT * large
     for number, fighter in enumerate(plan.fighters):
-        place = (number * STANDING * large, 0.0, 0.0)
+        place = (across + LEFT * large, 0.0, 0.0)
+        shoots = any(attack.launch for attack in fighter.attacks)
+        across = place[0] + (RIGHT_OF_MUZZLES if shoots else RIGHT) * large
         colour = seat_look(number)[0]
         outlines = draw_fighter(plan, axes, view, fighter.id, at_rest(plan, fighter, place, (1.0, 0.0)), colour)
         _label_hurtboxes(axes, fighter, outlines, large, colour)
@@ -156,14 +159,14 @@ def draw_fighters(rules: Rulebook, plan: Plan, axes: Axes) -> Axes:
         axes.annotate(fighter.name, (place[0], foot), (0, -8), textcoords="offset points", ha="center", va="top",
                       color=colour, fontsize=10, fontweight="bold")  # fmt: skip
     units = rules.book.settings.units
-    axes.set_xlim(-0.95 * large, (max(len(plan.fighters) - 1, 0) * STANDING + 1.0) * large)
+    axes.set_xlim(-LEFT * large, max(across, RIGHT * large))
     axes.set_ylim(*((-0.32 * large, 1.1 * large) if view is FROM_SIDE else (-0.8 * large, 0.8 * large)))
     axes.set_aspect("equal")
     key = "name × multiplier of each hurtbox   ◆➤ muzzle, and the way its shots leave unless they are aimed"
     up = "up" if view is FROM_SIDE else "left"
     what = "fighters and props" if rules.book.props else "fighters"
     dress(axes, f"The book's {what} at one scale, at rest", f"ahead ({units})", f"{up} ({units})", key)
-    return axes
+    return settle(axes)
 
 
 def _label_muzzles(
@@ -187,8 +190,7 @@ def _label_muzzles(
     column = max((tip[0] for _, _, tip in found), default=0.0) + 0.12 * large
     labels = stacked([(height, name) for height, name, _ in found], 0.15 * large)
     for (height, name), (_, _, tip) in zip(labels, found, strict=True):
-        axes.annotate(name, tip, (column, height), color=EMBER, va="center", fontsize=9,
-                      arrowprops={"arrowstyle": "-", "color": EMBER, "linewidth": 0.6})  # fmt: skip
+        _label(axes, name, tip, (column, height), EMBER, EMBER)
 
 
 def _label_hurtboxes(
@@ -203,5 +205,14 @@ def _label_hurtboxes(
         stacked(labels, 0.15 * large), sorted(centres, key=lambda each: each[0]), strict=True
     ):
         edge = float(outline[:, 0].min()), float(outline[:, 1].mean())
-        axes.annotate(text, edge, (left, height), ha="right", va="center", color=colour, fontsize=9,
-                      arrowprops={"arrowstyle": "-", "color": SOFT_INK, "linewidth": 0.7})  # fmt: skip
+        _label(axes, text, edge, (left, height), colour, SOFT_INK)
+
+
+def _label(
+    axes: Axes, text: str, spot: tuple[float, float], place: tuple[float, float], colour: str, line: str
+) -> None:
+    """A text beside what it names, on the side it stands on, with a line to it."""
+    aside = "right" if place[0] < spot[0] else "left"
+    axes.plot(*zip(spot, place, strict=True), color=line, linewidth=0.7, zorder=4)
+    axes.annotate(text, place, (-3 if aside == "right" else 3, 0), textcoords="offset points", ha=aside, va="center",
+                  color=colour, fontsize=9)  # fmt: skip
