@@ -253,6 +253,26 @@ def test_hazards_are_shown_where_and_whether_they_are_on_a_tick() -> None:
     assert [change for change in page["off"][1] if change[0] > 0][:2] == [[1, True], [61, False]]
 
 
+LONE = """
+[fighters.lone]
+body = { radius = 0.3, height = 1.8 }
+pools.health = { max = 1, vital = true }
+hurtboxes.trunk = { from = [0, 0.4], to = [0, 1.2], radius = 0.3 }
+[arenas.shaft]
+plane = "full"
+floor = 0
+bounds = { low = [-5, -5, -1], high = [5, 5, 40] }
+"""
+
+
+def test_an_arena_of_any_shape_fits_a_page() -> None:
+    sheet = draw_arena(ew.Rulebook.parse(LONE), "shaft")
+    assert to_bytes(sheet).startswith(b"\x89PNG") and sheet.get_figheight() == pytest.approx(8.0)
+    for axes in sheet.axes:
+        place = axes.get_window_extent()
+        assert 0 < place.x0 < place.x1 < 1280 and 0 < place.y0 < place.y1 < 800
+
+
 def test_the_story_shows_everybody_as_posed_after_a_tick(saltglass: ew.Rulebook) -> None:
     chronicle = ew.run(saltglass, "crossing")
     paths, health = draw_story(chronicle, ticks=[60, 150, 300]).axes

@@ -30,8 +30,8 @@ SMALL: dict[str, Any] = {"textcoords": "offset points", "fontsize": 9}
 """How names are written beside what they name."""
 
 LAST_TICK = 10**9
-FRAME, HEADING = 1.1, 0.35
-"""Inches that titles and labels of a panel take, and the heading over all."""
+FRAME, HEADING, ROW = 1.2, 0.35, 3.4
+"""Inches that titles and labels of a panel take, the heading over all, and the row of fighters at most."""
 
 LEFT, RIGHT, RIGHT_OF_MUZZLES = 1.05, 0.6, 1.4
 """Room beside the fighters of a row for the names of their parts, as shares of the largest of them."""
@@ -54,9 +54,10 @@ def draw_arena(rules: Rulebook, arena: str, *, tick: int | None = None) -> Figur
         for column, view in enumerate(views)
     ]
     row = draw_fighters(rules, plan, sheet.add_subplot(grid[1, :]))
-    heights = (max(_inches(axes, WIDTH / len(views)) for axes in places), _inches(row, WIDTH))
-    grid.set_height_ratios(heights)
-    sheet.set_figheight(min(sum(heights) + HEADING, HEIGHT))
+    below = min(_inches(row, WIDTH), ROW)
+    above = min(max(_inches(axes, WIDTH / len(views)) for axes in places), HEIGHT - HEADING - below)
+    grid.set_height_ratios((above, below))
+    sheet.set_figheight(above + below + HEADING)
     title = rules.book.settings.title
     when = "" if tick is None else f" on tick {tick}, at {tick / plan.tick_rate:.2f} s"
     headline(sheet, f"{title}: the arena {arena}{when}" if title else f"The arena {arena}{when}")
@@ -113,6 +114,7 @@ def draw_place(
         "●➤ entry and the way one looks there   ▨ wall   ┈ path" + _key(plan),
     )
     dress(axes, title, view.label(view.across, units), view.label(view.up, units), key)
+    axes.set_anchor("W")
     return settle(axes)
 
 
@@ -166,6 +168,7 @@ def draw_fighters(rules: Rulebook, plan: Plan, axes: Axes) -> Axes:
     up = "up" if view is FROM_SIDE else "left"
     what = "fighters and props" if rules.book.props else "fighters"
     dress(axes, f"The book's {what} at one scale, at rest", f"ahead ({units})", f"{up} ({units})", key)
+    axes.set_anchor("W")
     return settle(axes)
 
 
