@@ -142,6 +142,23 @@ def test_it_loads_steps_jumps_and_shows_a_ledger(browser: Chrome, page: Path) ->
     assert [entry for entry in browser.get_log("browser") if entry["level"] == "SEVERE"] == []  # type: ignore[no-untyped-call]
 
 
+def test_it_looks_close_at_a_seat_also_when_it_lies_dead_or_waits(browser: Chrome, page: Path) -> None:
+    browser.get(page.as_uri())
+    for state, lies in ((100, "places"), (1492, "corpse"), (1650, "gone")):
+        browser.execute_script(f"document.getElementById('close').value = 'reed'; go({state})")
+        middle, seat, corpses = browser.execute_script(
+            "return [size.left + stage.width / scale / 2, bout.seats.find((one) => one.name === 'reed'), bout.corpses]"
+        )
+        stretch = next(each for each in reversed(seat["stretches"]) if each["first"] <= state)
+        fallen = [each for each in corpses if each["seat"] == "reed" and each["first"] <= state <= each["last"]]
+        assert (lies == "corpse") == bool(fallen)
+        if fallen:
+            spot = next(flat for since, flat in reversed(fallen[0]["places"]) if since <= state)[0]
+        else:
+            spot = stretch["places"][: 2 * (state - stretch["first"] + 1)][-2]
+        assert middle == pytest.approx(spot)
+
+
 def test_it_is_legible_on_a_narrow_window(browser: Chrome, page: Path) -> None:
     browser.set_window_size(520, 900)
     browser.get(page.as_uri())

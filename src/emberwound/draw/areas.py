@@ -47,7 +47,10 @@ def areas_of(plan: Plan) -> list[tuple[str, str]]:
 
 
 def areas_at(plan: Plan, tick: int) -> tuple[NDArray[np.float64], NDArray[np.bool_]]:
-    """The shapes (rows, n) of all areas at the start of a tick, and which are on in it (n,); one that is off starts."""
+    """The shapes (rows, n) of all areas at the start of a tick, and which are on in it (n,).
+
+    One that is off is given where it starts.
+    """
     tables = plan.tables
     count = tables.hazards.shape[1]
     shapes, marks = np.zeros((VOLUME_ROWS, count)), np.zeros((VOLUME_MARKS, count), np.int64)

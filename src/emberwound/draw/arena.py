@@ -9,7 +9,19 @@ import numpy as np
 
 from emberwound.draw.areas import AREA_LOOKS, area_outline, areas_at, areas_of
 from emberwound.draw.stage import draw_fighter, draw_prop, draw_stage, heading_arrow, stacked
-from emberwound.draw.style import EMBER, HEIGHT, INK, PAPER, SOFT_INK, WIDTH, dress, figure, headline, seat_look, settle
+from emberwound.draw.style import (
+    EMBER,
+    HEIGHT,
+    INK,
+    PAPER,
+    SOFT_INK,
+    WIDTH,
+    dress,
+    figure,
+    headline,
+    leave_out_of_layout,
+    seat_look,
+)
 from emberwound.draw.views import FROM_SIDE, FROM_TOP, VIEWS, at_rest, to_space, wall_outline
 from emberwound.plan import compile_plan
 from emberwound.vocabulary.errors import OutputError
@@ -115,7 +127,7 @@ def draw_place(
     )
     dress(axes, title, view.label(view.across, units), view.label(view.up, units), key)
     axes.set_anchor("W")
-    return settle(axes)
+    return leave_out_of_layout(axes)
 
 
 def _key(plan: Plan) -> str:
@@ -169,7 +181,7 @@ def draw_fighters(rules: Rulebook, plan: Plan, axes: Axes) -> Axes:
     what = "fighters and props" if rules.book.props else "fighters"
     dress(axes, f"The book's {what} at one scale, at rest", f"ahead ({units})", f"{up} ({units})", key)
     axes.set_anchor("W")
-    return settle(axes)
+    return leave_out_of_layout(axes)
 
 
 def _label_muzzles(

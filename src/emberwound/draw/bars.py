@@ -12,7 +12,7 @@ from emberwound.chronicle.bars import bars_of
 from emberwound.chronicle.lives import cast_of
 from emberwound.draw.spans import Span, span_of, states_of
 from emberwound.draw.story import title_of
-from emberwound.draw.style import EMBER, INK, PAPER, SOFT_INK, dress, figure, headline, settle
+from emberwound.draw.style import EMBER, INK, PAPER, SOFT_INK, dress, figure, headline, leave_out_of_layout
 from emberwound.vocabulary.errors import OutputError, unknown_name
 from emberwound.vocabulary.events import Died, Healed, Respawned, Wounded
 
@@ -109,7 +109,7 @@ def draw_course(watched: BarCourse, bar: str, axes: Axes, moments: Sequence[int]
     axes.set_xlim(*between)
     key = "╌ true   ━ shown   ▒ trail   ▂ not to be drawn   a b c the moments below"
     dress(axes, f"{bar}: {known.pool} as {STYLES[known.style]}", "time (s)", "share", key)
-    return settle(axes)
+    return leave_out_of_layout(axes)
 
 
 def draw_strip(watched: BarCourse, axes: Axes, moments: Sequence[int]) -> Axes:
@@ -131,7 +131,7 @@ def draw_strip(watched: BarCourse, axes: Axes, moments: Sequence[int]) -> Axes:
     axes.set_aspect("equal")
     dress(axes, "The bars at these moments, as they hang over the head", "", "")
     axes.set_axis_off()
-    return settle(axes)
+    return leave_out_of_layout(axes)
 
 
 def draw_bar(axes: Axes, view: BarView, across: float) -> None:

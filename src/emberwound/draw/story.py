@@ -12,7 +12,7 @@ from emberwound.draw.moments import draw_bodies, draw_flying
 from emberwound.draw.paths import Flights, draw_flights
 from emberwound.draw.spans import Span, span_of, states_of
 from emberwound.draw.stage import draw_fighter, draw_prop, draw_stage
-from emberwound.draw.style import INK, PAPER, dress, figure, headline, seat_look, settle
+from emberwound.draw.style import INK, PAPER, dress, figure, headline, leave_out_of_layout, seat_look
 from emberwound.draw.views import FROM_SIDE, FROM_TOP, VIEWS, at_rest
 from emberwound.plan import compile_plan
 from emberwound.vocabulary.events import Died, Entered, Respawned, Wounded
@@ -113,7 +113,7 @@ def draw_paths(
     said += [f"{flights.others()} wounds by strikes, hazards and afflictions"] if flights.others() else []
     title = fill(f"{', '.join(said)}, seen {view.name}{paths}", letters)
     dress(axes, title, view.label(view.across, units), view.label(view.up, units), flights.key())
-    return settle(axes)
+    return leave_out_of_layout(axes)
 
 
 def _draw_states(chronicle: Chronicle, plan: Plan, axes: Axes, view: View, states: Sequence[int]) -> None:
@@ -278,7 +278,7 @@ def draw_health(chronicle: Chronicle, axes: Axes, span: Span) -> Axes:
     )
     axes.set_xlim(*span)
     axes.set_ylim(-0.13 * most, 1.12 * most)
-    return settle(axes)
+    return leave_out_of_layout(axes)
 
 
 class _Names:

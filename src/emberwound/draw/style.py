@@ -56,7 +56,7 @@ def dress(axes: Axes, title: str, across: str, up: str, key: str = "") -> None:
         axes.spines[side].set_color(SOFT_INK)
 
 
-def settle(axes: Axes) -> Axes:
+def leave_out_of_layout(axes: Axes) -> Axes:
     """Leave what is drawn in axes out of the figure's layout: it hangs out nowhere, and asking each mark takes long."""
     for each in (*axes.texts, *axes.lines, *axes.patches, *axes.collections):
         each.set_in_layout(False)
