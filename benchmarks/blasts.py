@@ -39,7 +39,7 @@ push = {{ speed = 6, heading = "radial", lift_deg = 20 }}
 blast = "burst"
 blast_at = [0, 1]
 [arenas.field]
-plane = "full"
+space = "3d"
 floor = 0
 bounds = {{ low = [-25, -25, -1], high = [25, 25, 20] }}
 [arenas.field.props]
@@ -80,7 +80,7 @@ def _blast(spots: list[tuple[float, float]], *, props: bool) -> float:
     started = perf_counter()
     events = bout.step()
     took = perf_counter() - started
-    assert sum(isinstance(event, ew.events.Pushed) for event in events) == len(spots)
+    assert sum(isinstance(event, ew.events.KnockedBack) for event in events) == len(spots)
     return took
 
 

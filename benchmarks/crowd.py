@@ -23,35 +23,13 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 import emberwound as ew
-from emberwound.bout.block import SHOTS_FLYING
-from emberwound.bout.contacts import FEW_PAIRS
+from emberwound.bout.hits.contacts import FEW_PAIRS
 from emberwound.bout.phases import PHASES
-from emberwound.geometry.contact import FOUND_FRACTION, FOUND_MARKS, FOUND_ROWS, first_contacts
+from emberwound.bout.state.layout import Count
+from emberwound.geometry.contact import first_contacts
 from emberwound.geometry.crowd import crowd_contacts
 from emberwound.geometry.jit import kernel
-from emberwound.geometry.legs import (
-    LEG_MARKS,
-    LEG_RADIUS,
-    LEG_ROWS,
-    LEG_TICK,
-    LEG_VX,
-    LEG_X,
-    MARK_ID,
-    MARK_LAYERS,
-    MARK_OWNER,
-    MARK_TEAM,
-    SHAPE_A,
-    SHAPE_A_END,
-    SHAPE_B,
-    SHAPE_B_END,
-    SHAPE_LAYER,
-    SHAPE_MARKS,
-    SHAPE_OWNER,
-    SHAPE_RADIUS,
-    SHAPE_RANK,
-    SHAPE_ROWS,
-    SHAPE_TEAM,
-)
+from emberwound.geometry.layout import FoundColumn, FoundMark, ShapeColumn, ShapeMark, ShotColumn, ShotMark
 from emberwound.geometry.pose import bound_capsule
 
 if TYPE_CHECKING:
@@ -111,29 +89,38 @@ class Crowd:
         marks = np.zeros((4, max(shots, shapes)), np.int64)
         generate(raw, boxes, marks, seed)
         self.limits = np.array([sqrt(170.0 * shapes / 8), sqrt(170.0 * shapes / 8), 8.0])
-        self.legs, self.leg_marks = np.zeros((LEG_ROWS, shots)), np.zeros((LEG_MARKS, shots), np.int64)
-        self.legs[LEG_X : LEG_X + 3], self.legs[LEG_VX : LEG_VX + 3] = raw[:3], raw[3:6]
-        self.legs[LEG_RADIUS] = raw[6]
-        self.leg_marks[MARK_ID] = np.arange(1, shots + 1)
-        self.leg_marks[MARK_OWNER] = self.leg_marks[MARK_TEAM] = marks[3, :shots] + 1
-        self.leg_marks[MARK_LAYERS] = marks[2, :shots]
-        self.shapes, self.shape_marks = np.zeros((SHAPE_ROWS, shapes)), np.zeros((SHAPE_MARKS, shapes), np.int64)
+        self.legs, self.leg_marks = (
+            np.zeros((ShotColumn.SEGMENT_COLUMNS, shots)),
+            np.zeros((ShotMark.SEGMENT_COLUMNS, shots), np.int64),
+        )
+        self.legs[ShotColumn.X : ShotColumn.X + 3], self.legs[ShotColumn.VX : ShotColumn.VX + 3] = raw[:3], raw[3:6]
+        self.legs[ShotColumn.RADIUS] = raw[6]
+        self.leg_marks[ShotMark.ID] = np.arange(1, shots + 1)
+        self.leg_marks[ShotMark.OWNER] = self.leg_marks[ShotMark.TEAM] = marks[3, :shots] + 1
+        self.leg_marks[ShotMark.LAYERS] = marks[2, :shots]
+        self.shapes, self.shape_marks = (
+            np.zeros((ShapeColumn.COLUMNS, shapes)),
+            np.zeros((ShapeMark.COLUMNS, shapes), np.int64),
+        )
         self.ends, self.move = np.stack([boxes[:3] - boxes[3:6], boxes[:3] + boxes[3:6]]), boxes[7:10]
-        self.shapes[SHAPE_RADIUS] = boxes[6]
-        self.shape_marks[SHAPE_OWNER] = self.shape_marks[SHAPE_TEAM] = marks[1, :shapes] + 1
-        self.shape_marks[SHAPE_LAYER] = marks[0, :shapes]
-        self.shape_marks[SHAPE_RANK] = np.arange(shapes)
+        self.shapes[ShapeColumn.RADIUS] = boxes[6]
+        self.shape_marks[ShapeMark.OWNER] = self.shape_marks[ShapeMark.TEAM] = marks[1, :shapes] + 1
+        self.shape_marks[ShapeMark.LAYER] = marks[0, :shapes]
+        self.shape_marks[ShapeMark.RANK] = np.arange(shapes)
         self.touched = np.zeros((1, shots), np.int64)
         self.walls = np.array([-np.inf] * 4 + [np.inf] * 3)
-        self.found, self.found_marks = np.empty((FOUND_ROWS, shots)), np.empty((FOUND_MARKS, shots), np.int64)
+        self.found, self.found_marks = (
+            np.empty((FoundColumn.COLUMNS, shots)),
+            np.empty((FoundMark.COLUMNS, shots), np.int64),
+        )
         self.tick = 0
         self.lay()
 
     def lay(self) -> None:
         """Write both poses of the shapes."""
-        self.shapes[SHAPE_A : SHAPE_A + 3], self.shapes[SHAPE_B : SHAPE_B + 3] = self.ends
-        self.shapes[SHAPE_A_END : SHAPE_A_END + 3] = self.ends[0] + self.move
-        self.shapes[SHAPE_B_END : SHAPE_B_END + 3] = self.ends[1] + self.move
+        self.shapes[ShapeColumn.A : ShapeColumn.A + 3], self.shapes[ShapeColumn.B : ShapeColumn.B + 3] = self.ends
+        self.shapes[ShapeColumn.A_END : ShapeColumn.A_END + 3] = self.ends[0] + self.move
+        self.shapes[ShapeColumn.B_END : ShapeColumn.B_END + 3] = self.ends[1] + self.move
         for shape in range(self.shapes.shape[1]):
             bound_capsule(self.shapes, shape)
 
@@ -157,8 +144,8 @@ class Crowd:
 
     def advance(self) -> None:
         """Move the world on by a tick; what flies out comes in at the other side."""
-        places = self.legs[LEG_X : LEG_X + 3]
-        places += self.legs[LEG_VX : LEG_VX + 3] * (1 / RATE)
+        places = self.legs[ShotColumn.X : ShotColumn.X + 3]
+        places += self.legs[ShotColumn.VX : ShotColumn.VX + 3] * (1 / RATE)
         places -= np.where(places >= self.limits[:, None], self.limits[:, None], 0)
         places += np.where(places < 0, self.limits[:, None], 0)
         self.ends += self.move
@@ -166,7 +153,7 @@ class Crowd:
         out = ((middle < 0) & (self.move < 0)) | ((middle > self.limits[:, None]) & (self.move > 0))
         self.move[out] *= -1
         self.tick += 1
-        self.legs[LEG_TICK] = self.tick
+        self.legs[ShotColumn.TICK] = self.tick
         self.lay()
 
 
@@ -178,7 +165,7 @@ def ours(shots: int, shapes: int, ticks: int) -> tuple[float, int, float]:
         count = crowd.query()
         spent.append((perf_counter() - start) * 1e3)
         hits += count
-        total += float(crowd.found[FOUND_FRACTION, :count].sum())
+        total += float(crowd.found[FoundColumn.FRACTION, :count].sum())
         crowd.advance()
     return median(spent), hits, total
 
@@ -230,7 +217,10 @@ def compare(source: Path | None, ticks: int) -> bool:
 def outliers(ticks: int) -> None:
     """Print what one very fast or very large shot among thousands does."""
     base, _, _ = ours(10_000, 1_000, ticks)
-    for what, row, value in (("100,000 units a second", LEG_VX, 1e5), ("a radius of 50", LEG_RADIUS, 50.0)):
+    for what, row, value in (
+        ("100,000 units a second", ShotColumn.VX, 1e5),
+        ("a radius of 50", ShotColumn.RADIUS, 50.0),
+    ):
         crowd, spent = Crowd(10_000, 1_000), []
         crowd.legs[row, 5_000] = value
         for _ in range(ticks):
@@ -267,7 +257,7 @@ damage = 1
 rate = 0.5
 shot = { radius = 0.2, speed = 15, life = 6, gravity_share = 0, muzzle = [0.6, 1], count = 15, fan_deg = 360 }
 [arenas.field]
-plane = "top"
+space = "top"
 bounds = { low = [0, 0], high = [170, 170] }
 """
 
@@ -292,13 +282,13 @@ def whole_step(ticks: int) -> None:
         if tick >= 480:
             spent.append((perf_counter() - start) * 1e3)
             wounds.append(sum(isinstance(event, ew.events.Wounded) for event in found))
-            live.append(bout.world.counts[SHOTS_FLYING])
+            live.append(bout._world.counts[Count.SHOTS_FLYING])
     for _ in range(ticks):
         for phase in PHASES:
             start = perf_counter()
-            phase(bout.world)
+            phase(bout._world)
             phases[phase.__name__] += (perf_counter() - start) * 1e3 / ticks
-        bout.world.events.clear()
+        bout._world.events.clear()
     print(f"\na whole tick with 1,000 fighters, {median(live):,.0f} shots, {median(wounds):.0f} wounds: "
           f"{median(spent):.2f} ms at the median")  # fmt: skip
     print("of it, in ms: " + ", ".join(f"{name} {cost:.2f}" for name, cost in phases.items()))

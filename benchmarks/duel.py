@@ -23,20 +23,20 @@ if TYPE_CHECKING:
     from collections.abc import Callable
 
 BOUT = "crossing"
-UNKNOWN_TO_THE_PLAIN = ("reactions", "resistance", "limp")
+UNKNOWN_TO_THE_PLAIN = ("reactions", "stagger_resistance", "ragdoll")
 """What the plain loop knows nothing of, and is taken out of the book for both."""
 
 WORDS: dict[type[events.Event], str] = {
     events.AttackBegan: "began",
     events.Released: "released",
-    events.Refused: "refused",
-    events.ShotEnded: "ended",
+    events.OrderRefused: "order_refused",
+    events.ShotEnded: "bout_ended",
     events.Wounded: "wounded",
     events.Died: "died",
     events.Respawned: "respawned",
     events.BodyRemoved: "removed",
 }
-BESIDE = (events.Entered, events.LifeLost, events.Eliminated, events.Scored)
+BESIDE = (events.SeatEntered, events.LifeLost, events.Eliminated, events.Scored)
 """What follows from the events that both tell."""
 
 
@@ -82,7 +82,7 @@ def judgement_cost(rules: ew.Rulebook, repeats: int) -> tuple[float, float]:
     spent, asked = [], []
     for _ in range(repeats):
         bout = ew.Bout.scripted(rules, BOUT)
-        world = bout.world
+        world = bout._world
         for _ in range(bout.script_ticks or 0):
             for phase in PHASES:
                 before = len(world.events)
@@ -109,11 +109,11 @@ def main() -> int:
     costs: dict[str, dict[str, list[int]]] = {"emberwound": {}, "plain objects": {}}
     for _ in range(repeats):
         bout = ew.Bout.scripted(rules, BOUT)
-        ours: list[events.Event] = []
+        ours: list[events.AnyEvent] = []
         ticks = bout.script_ticks or 0
-        counts = bout.world.counts
+        counts = bout._world.counts
 
-        def step(bout: ew.Bout = bout, ours: list[events.Event] = ours) -> None:
+        def step(bout: ew.Bout = bout, ours: list[events.AnyEvent] = ours) -> None:
             ours += bout.step()
 
         mine = timed(step, ours.__len__, lambda counts=counts: counts[7] > 0, ticks)  # type: ignore[misc]

@@ -13,7 +13,7 @@ from time import perf_counter
 
 import emberwound as ew
 from emberwound.vocabulary.clock import NEVER
-from emberwound.vocabulary.events import Died, Entered, Event, Left, Respawned
+from emberwound.vocabulary.events import Died, Event, Respawned, SeatEntered, SeatLeft
 from soak import resident_kilobytes
 
 SEATS = 100
@@ -36,10 +36,10 @@ body = { radius = 0.1, height = 1 }
 pools.health = { max = 9, vital = true }
 hurtboxes.trunk = { from = [0, 0.5], radius = 0.1 }
 [arenas.field]
-plane = "top"
+space = "top"
 bounds = { low = [-30, -30], high = [30, 30] }
-hazards.frost = { at = [0, 0], towards = [1, 0], fatal = true, schedule = { on = 0.1, off = 4.9, first = 4 } }
-checkpoints.stone = { at = [1, 0], radius = 40, order = 1, stand = [-5, 0], whole_team = true }
+hazards.frost = { at = [0, 0], half_space = [1, 0], fatal = true, schedule = { on = 0.1, off = 4.9, first = 4 } }
+checkpoints.stone = { at = [1, 0], radius = 40, order = 1, respawn_at = [-5, 0], whole_team = true }
 """
 
 
@@ -47,7 +47,7 @@ def main() -> None:
     """Print a line for each tenth of the run."""
     ticks = int(sys.argv[1]) if len(sys.argv) > 1 else 1_000_000
     bout = ew.Bout(ew.Rulebook.parse(BOOK), arena="field")
-    world, made, told = bout.world, 0, dict.fromkeys((Entered, Died, Respawned, Left), 0)
+    world, made, told = bout._world, 0, dict.fromkeys((SeatEntered, Died, Respawned, SeatLeft), 0)
     waiting: list[str] = []
     heard = [0]
 
@@ -67,7 +67,20 @@ def main() -> None:
     for _ in range(SEATS):
         enter()
     start = perf_counter()
-    heads = ("ticks", "entered", "died", "respawned", "left", "names", "teams", "due", "listeners", "block", "kB", "s")
+    heads = (
+        "ticks",
+        "seat_entered",
+        "died",
+        "respawned",
+        "left",
+        "names",
+        "teams",
+        "due",
+        "listeners",
+        "block",
+        "kB",
+        "s",
+    )
     print("".join(f"{head:>10}" for head in heads))
     for tick in range(ticks):
         if tick % 10 == 9:
@@ -80,7 +93,7 @@ def main() -> None:
             enter()
         if (tick + 1) % (ticks // 10) == 0:
             due = int((world.block.due < NEVER).sum())
-            figures = (tick + 1, *told.values(), len(world.names), len(world.teams), due, len(bout._listeners),  # noqa: SLF001
+            figures = (tick + 1, *told.values(), len(world.names), len(world.teams), due, len(bout._listeners),
                        world.block.memory.nbytes, resident_kilobytes(), int(perf_counter() - start))  # fmt: skip
             print("".join(f"{figure:>10,}" for figure in figures), flush=True)
 

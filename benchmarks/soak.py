@@ -10,7 +10,7 @@ from pathlib import Path
 from time import perf_counter
 
 import emberwound as ew
-from emberwound.vocabulary.events import Died, Refused, Released
+from emberwound.vocabulary.events import Died, OrderRefused, Released
 
 BOOK = """
 [kinds.ember]
@@ -55,7 +55,7 @@ def main() -> None:
             fired += isinstance(event, Released)
             deaths += isinstance(event, Died)
         if (tick + 1) % (ticks // 10) == 0:
-            size, kilobytes, spent = bout.world.block.memory.nbytes, resident_kilobytes(), perf_counter() - start
+            size, kilobytes, spent = bout._world.block.memory.nbytes, resident_kilobytes(), perf_counter() - start
             print(f"{tick + 1:>10,}{fired:>9,}{deaths:>8,}{size:>14,}{kilobytes:>13,}{spent:>7.1f}")
     shots = int(sys.argv[2]) if len(sys.argv) > 2 else 1_000_000
     volleys(shots)
@@ -65,14 +65,14 @@ def volleys(shots: int) -> None:
     """Print what the arrays measure before and after so many shots."""
     bout = ew.Bout(ew.Rulebook.parse(BOOK), arena="range")
     amber = bout.enter("thrower", seat="amber", at=(0, 0))
-    block = bout.world.block
+    block = bout._world.block
     before = (block.shots.shape, block.memory.nbytes)
     fired = refused = 0
     while fired < shots:
         amber.order(press="volley")
         for event in bout.step():
             fired += isinstance(event, Released)
-            refused += isinstance(event, Refused)
+            refused += isinstance(event, OrderRefused)
     after = (block.shots.shape, block.memory.nbytes)
     print(f"\n{fired:,} shots in volleys of 64, {refused:,} more refused for want of room: "
           f"shots {before[0]} -> {after[0]}, block {before[1]:,} -> {after[1]:,} bytes")  # fmt: skip

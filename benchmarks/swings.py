@@ -39,7 +39,7 @@ recovery = 0.3
 hook = { from = [0, 1], radius = 0.15, swing = { from_deg = -170, to_deg = 170, inner = 2, reach = 3, tilt_deg = 90 } }
 pole = { from = [0, 1], radius = 0.06, swing = { from_deg = -170, to_deg = 170, reach = 2, tilt_deg = 90 } }
 [arenas.yard]
-plane = "full"
+space = "3d"
 floor = 0
 bounds = { low = [-9, -9, -1], high = [9, 9, 9] }
 """

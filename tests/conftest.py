@@ -16,7 +16,7 @@ if TYPE_CHECKING:
     from collections.abc import Sequence
 
     from emberwound import Bout, Rulebook
-    from emberwound.vocabulary.events import Event
+    from emberwound.vocabulary.events import AnyEvent, Event
 
 Kind = TypeVar("Kind", bound="Event")
 
@@ -121,12 +121,12 @@ def only(kind: type[Kind], found: Sequence[Event]) -> list[Kind]:
     return [event for event in found if isinstance(event, kind)]
 
 
-def steps(bout: Bout, count: int) -> list[Event]:
+def steps(bout: Bout, count: int) -> list[AnyEvent]:
     """The events of so many ticks."""
     return [event for _ in range(count) for event in bout.step()]
 
 
-def run(bout: Bout, seconds: float) -> list[Event]:
+def run(bout: Bout, seconds: float) -> list[AnyEvent]:
     """The events of so many seconds, in whole ticks."""
     return steps(bout, round(seconds * bout.tick_rate))
 

@@ -30,14 +30,14 @@ body = { radius = 0.3, height = 1.8 }
 pools.health = { max = 1, vital = true }
 hurtboxes.trunk = { from = [0, 1], radius = 0.2 }
 [fighters.husk]
-slowing = 8
+slide_deceleration = 8
 corpse_seconds = 99
 body = { radius = 0.3, height = 1.8 }
 pools.health = { max = 30, vital = true }
 hurtboxes.head = { from = [0, 1.6], radius = 0.2 }
 hurtboxes.trunk = { from = [0, 0.9], to = [0, 1.3], radius = 0.25 }
 hurtboxes.legs = { from = [0, 0.3], to = [0, 0.6], radius = 0.15 }
-[fighters.husk.limp]
+[fighters.husk.ragdoll]
 radius = 0.09
 points.head = [0, 1.6]
 points.chest = [0, 1.2]
@@ -64,7 +64,7 @@ slope = { at = [4, 0], size = [8, 1.5], turn_deg = 25 }
 pillar = { at = [-4, 2], size = [0.2, 4] }
 lintel = { at = [-7, 2.6], size = [3, 0.4], turn_deg = -15 }
 [arenas.well]
-plane = "full"
+space = "3d"
 floor = 0
 gravity = 30
 bounds = { low = [-6, -6, -1], high = [6, 6, 15] }
@@ -90,7 +90,7 @@ class Walls:
 
     def __init__(self, rules: Rulebook, arena: str) -> None:
         self.arena = rules.book.arenas[arena]
-        self.flat = self.arena.plane == "top"
+        self.flat = self.arena.space == "top"
         self.floor = -np.inf if self.flat or self.arena.floor is None else self.arena.floor
 
     def depth(self, points: Array) -> Array:
@@ -121,12 +121,12 @@ class Fallen:
 
     def look(self) -> None:
         """Take note of how it lies now."""
-        view = self.victim.limp
-        assert view is not None and self.fighter.limp is not None
+        view = self.victim.ragdoll
+        assert view is not None and self.fighter.ragdoll is not None
         points, speeds = np.array(list(view.points.values())), np.array(list(view.velocities.values()))
         self.view, self.still = view, view.still
         self.unreal |= not (np.isfinite(points).all() and np.isfinite(speeds).all())
-        deep = float(self.walls.depth(points).max() + self.fighter.limp.radius)
+        deep = float(self.walls.depth(points).max() + self.fighter.ragdoll.radius)
         self.deepest = max(self.deepest, deep / self.fighter.body.height)
         height = 0.0 if self.walls.flat else float(points[:, -1].sum())
         energy = 0.5 * float((speeds**2).sum()) + self.gravity * height
@@ -150,15 +150,15 @@ def books() -> Rulebook:
     return rules.edit({f"fighters.{each}.corpse_seconds": 99 for each in SORTS})
 
 
-def lengths(rules: Rulebook, fighter: str, plane: str) -> dict[tuple[str, str], float]:
+def lengths(rules: Rulebook, fighter: str, space: str) -> dict[tuple[str, str], float]:
     """How long each link of a fighter is, in a plane."""
     made = rules.book.fighters[fighter]
-    assert made.limp is not None
+    assert made.ragdoll is not None
     points = {}
-    for name, place in made.limp.points.items():
+    for name, place in made.ragdoll.points.items():
         ahead, up, left = (*(made.joints[place] if isinstance(place, str) else place), 0.0)[:3]
-        points[name] = np.array({"side": (ahead, up), "top": (ahead, left), "full": (ahead, up, left)}[plane])
-    return {(a, b): float(np.linalg.norm(points[a] - points[b])) for a, b in made.limp.links}
+        points[name] = np.array({"side": (ahead, up), "top": (ahead, left), "3d": (ahead, up, left)}[space])
+    return {(a, b): float(np.linalg.norm(points[a] - points[b])) for a, b in made.ragdoll.links}
 
 
 def tumbles(rules: Rulebook, count: int, seed: int) -> Iterator[Tumble]:
@@ -196,7 +196,7 @@ def _flock(rules: Rulebook, arena: str, rng: np.random.Generator) -> Tumble:
         bout.step()
         for each in fallen:
             each.look()
-    rest = {sort: lengths(rules, sort, walls.arena.plane) for sort in SORTS}
+    rest = {sort: lengths(rules, sort, walls.arena.space) for sort in SORTS}
     return Tumble(
         died=len(fallen),
         still=sum(each.still for each in fallen),

@@ -17,7 +17,7 @@ from emberwound.chronicle.files import to_lines
 if TYPE_CHECKING:
     from collections.abc import Callable
 
-    from emberwound.bout.bars import BarView
+    from emberwound.bout.views.bars import BarView
 
 PUSHES = (
     "",
@@ -33,13 +33,13 @@ reactions = [
     { name = "drop", dying = true, seconds = 1 },
     { name = "flinch", seconds = 0.2, locks = ["attack"] },
 ]
-resistance = { points = 4, refill = 3 }
+stagger_resistance = { points = 4, refill = 3 }
 drag = 0.3
-bounce_keep = 0.5
+restitution = 0.5
 death_blast = "bang"
-limp.radius = 0.1
-limp.points = { crown = [0, 1.2], hip = [0, 0.6], heel = [0.1, 0.1, 0.2], palm = "hand" }
-limp.links = [["crown", "hip"], ["hip", "heel"], ["palm", "crown"]]
+ragdoll.radius = 0.1
+ragdoll.points = { crown = [0, 1.2], hip = [0, 0.6], heel = [0.1, 0.1, 0.2], palm = "hand" }
+ragdoll.links = [["crown", "hip"], ["hip", "heel"], ["palm", "crown"]]
 """
 
 LAUNCH = (
@@ -71,10 +71,10 @@ def attack(luck: random.Random, name: str) -> str:
         f"windup = {luck.choice([0, 0.1])}\nrecovery = {luck.choice([0, 0.2])}",
         f"releases = {luck.choice(['[0]', '[0, 0.05, 0.3]'])}",
         luck.choice(["", "rate = 7", "cooldown = 0.3"]),
-        luck.choice(["", "while = []", 'while = ["moving", "guarding"]']),
+        luck.choice(["", "allowed_while = []", 'allowed_while = ["moving", "guarding"]']),
         luck.choice(["", "cost = { oil = 3 }"]),
         luck.choice(["", "charge = { seconds = 0.3, damage = 2, speed = 3 }"]),
-        luck.choice(["", "own_team = true", "owner = true"]),
+        luck.choice(["", "hits_allies = true", "hits_owner = true"]),
         luck.choice(["", 'afflicts = ["burning", "dazed"]']),
         luck.choice(["", "falloff = { near = 1, far = 9 }"]),
         luck.choice(["", "lunge = { speed = 9, lift_deg = 50, seconds = 0.2, at = 0.05 }", "lunge = { speed = 5 }"]),
@@ -82,9 +82,9 @@ def attack(luck: random.Random, name: str) -> str:
         luck.choice(["", f"cancels.{others[0]} = {{ until = 0.05 }}", f"cancels.{name} = {{}}"]),
         luck.choice(["", f'follow_ups.{others[1]} = {{ press = "{name}", from = 0.05 }}']),
         luck.choice(["", "hit_stop = 0.07"]),
-        luck.choice(["", "resists = 1"]),
+        luck.choice(["", "withstands_severity = 1"]),
         "" if kind in ("none", "blast") else luck.choice(PUSHES),
-        luck.choice(["", "unhurt = [{ until = 0.04 }, { from = 0.06 }]"]),
+        luck.choice(["", "invulnerable = [{ until = 0.04 }, { from = 0.06 }]"]),
         luck.choice(["", "hurtboxes_off.core = [{ from = 0.02 }]"]),
         "active = 0.3",
         luck.choice(["", "poses.hand = [{ at = 0.05, offset = [-0.5, 1.5] }, { at = 0.2, offset = [1, 1] }]"]),
@@ -93,7 +93,7 @@ def attack(luck: random.Random, name: str) -> str:
         flight = f"speed = {luck.choice([0.01, 8, 300, 1e6])}, gravity_share = {luck.choice([0, 1, 100])}"
         flight += f", radius = {luck.choice([0, 0.1, 2])}, drag = {luck.choice([0, 0.5, 50])}"
         flight += f", life = {luck.choice([0.01, 1, 50])}, velocity_share = {luck.choice([0, 1])}"
-        flight += ", bounce = { keep = 0.7, times = 9 }" if on_wall == "bounce" else ""
+        flight += ", bounce = { restitution = 0.7, times = 9 }" if on_wall == "bounce" else ""
         lines.append(f"shot = {{ {flight}{luck.choice(['', ', range = 6'])}, {launch} }}")
     elif kind == "strike":
         swing = "swing = { from_deg = 100, to_deg = -300, inner = 0.3, reach = 2, tilt_deg = 30 }"
@@ -128,11 +128,11 @@ shades = [{{ colour = "rose" }}, {{ above = 0.5, colour = "moss" }}]
 """
 
 
-def book(luck: random.Random, plane: str) -> str:
+def book(luck: random.Random, space: str) -> str:
     """A whole rulebook of any sort."""
 
     def point(*figures: float) -> str:
-        return str(list(figures[: 3 if plane == "full" else 2]))
+        return str(list(figures[: 3 if space == "3d" else 2]))
 
     fighter = f"""
 speed = {luck.choice([1, 8])}
@@ -141,7 +141,7 @@ gravity_share = {luck.choice([1, 0])}
 attacks = ["x", "y", "z"]
 body = {{ radius = 0.3, height = {luck.choice([0.5, 1.8])} }}
 route = ["shell", "health"]
-soak = {luck.choice([0, 1])}
+flat_reduction = {luck.choice([0, 1])}
 joints.hand = [0.4, 1.1]
 corpse_seconds = {luck.choice([0, 1])}
 respawn_seconds = {luck.choice([0, 0.5])}
@@ -150,14 +150,14 @@ respawn_protection = {luck.choice([0, 0.3])}
 guard = {{ damage_share = {luck.choice([0, 0.5])}, drain = {luck.choice([0, 2])}, pool = "oil", broken = 0.3 }}
 pools.health = {{ max = 20, vital = true }}
 pools.oil = {{ max = 10, refill = {luck.choice([0, 5])}, delay = 0.2 }}
-pools.shell = {{ max = 5, share = {luck.choice([0, 1, 2])}, refill = 3, spill = {luck.choice(["true", "false"])} }}
+pools.shell = {{ max = 5, share = {luck.choice([0, 1, 2])}, refill = 3, overflow = {luck.choice(["true", "false"])} }}
 hurtboxes.core = {{ from = [0, 0.3], to = [0, 1.2], radius = 0.3 }}
 hurtboxes.arm = {{ from = [0, 1.2], to = "hand", radius = 0.1 }}
 postures.low = {{ speed_share = 0.5, joints = {{ hand = [0.3, 0.4] }} }}
 hurtboxes.tail = {{ from = [-0.3, 0.3], radius = 0.2, postures = ["low", "airborne"] }}
 hurtboxes.plate = {{ from = [0.5, 0.7], size = [0.2, 0.8, 0.7], turn_deg = 20, layer = "plate" }}
 """
-    low = -15 if plane == "top" else -2
+    low = -15 if space == "top" else -2
     return f"""
 [settings]
 buffer = {luck.choice([0, 0.1, 1])}
@@ -190,15 +190,15 @@ stacking = "{luck.choice(["refresh", "add", "strongest"])}"
 [afflictions.dazed]
 seconds = 0.5
 speed_share = 0.3
-takes_share = 2
-guardless = true
+damage_taken_share = 2
+disables_guard = true
 cured_by = ["salt"]
 [blasts.bang]
 radius = {luck.choice([0.5, 6])}
 kind = "salt"
 damage = 4
 {luck.choice(PUSHES)}
-{luck.choice(["", "direct = true", "owner = true", 'on_wall = "block"'])}
+{luck.choice(["", "hits_direct_victim = true", "hits_owner = true", 'on_wall = "block"'])}
 [props.crate]
 weight = {luck.choice([0.1, 5])}
 body = {{ radius = 0.4, height = 0.8 }}
@@ -208,17 +208,17 @@ hurtboxes.boards = {{ from = [0, 0.4], size = [0.8, 0.8] }}
 {attack(luck, "y")}
 {attack(luck, "z")}
 [arenas.pit]
-plane = "{plane}"
-{luck.choice(["", 'bodies = "part"'])}
-{"" if plane == "top" else luck.choice(["floor = 0", ""])}
-bounds = {{ low = {point(-15, -15 if plane == "full" else low, -2)}, high = {point(15, 15, 12)} }}
+space = "{space}"
+{luck.choice(["", 'body_contact = "separate"'])}
+{"" if space == "top" else luck.choice(["floor = 0", ""])}
+bounds = {{ low = {point(-15, -15 if space == "3d" else low, -2)}, high = {point(15, 15, 12)} }}
 walls.pier = {{ at = {point(5, 1, 1)}, size = {point(1, 4, 3)}, turn_deg = {luck.choice([0, 30])} }}
 walls.step = {{ at = {point(-6, 0.5, 0.5)}, size = {point(4, 1, 1)} }}
 {hazards(luck, point)}
-when_out = "{luck.choice(["go_on", "go_on", "end", "restart", "last_team"])}"
+on_elimination = "{luck.choice(["go_on", "go_on", "end", "restart", "last_team"])}"
 checkpoint_rule = "{luck.choice(["furthest", "latest"])}"
-checkpoints.low = {{ at = {point(-3, 1, 1)}, radius = 1, order = 1, stand = {point(-2, 0, 0)}, refill = ["oil"] }}
-checkpoints.high = {{ at = {point(9, 2, 1)}, radius = 3, order = 2, stand = {point(8, 3, 0)}, whole_team = true }}
+checkpoints.low = {{ at = {point(-3, 1, 1)}, radius = 1, order = 1, respawn_at = {point(-2, 0, 0)}, refill = ["oil"] }}
+checkpoints.high = {{ at = {point(9, 2, 1)}, radius = 3, order = 2, respawn_at = {point(8, 3, 0)}, whole_team = true }}
 props.crate = {{ prop = "crate", at = {point(2, 0.5, 0.5)} }}
 paths.beat = {{ points = [{point(0, 0, 0)}, {point(3, 0, 0)}, {point(1, 0, 0)}] }}
 [arenas.pit.pickups.heart]
@@ -227,7 +227,7 @@ radius = 1
 lives = 1
 gives = {{ health = 3 }}
 counts = {{ shells = 1 }}
-back = 0.2
+returns_after = 0.2
 """
 
 
@@ -239,7 +239,7 @@ def hazards(luck: random.Random, point: Callable[..., str]) -> str:
             "radius = 1.5",
             f"radius = 0.5, to = {point(-4, 2, 3)}",
             f"size = {point(1, 2, 1)}",
-            f"towards = {point(-1, 1, 0)}",
+            f"half_space = {point(-1, 1, 0)}",
         ]
     )
     more = luck.choice(
@@ -248,7 +248,7 @@ def hazards(luck: random.Random, point: Callable[..., str]) -> str:
     return f"hazards.vent = {{ at = {point(-5, 3, 1)}, {shape}, {sting}{more} }}" if luck.random() < 0.7 else ""
 
 
-def order(luck: random.Random, plane: str) -> dict[str, Any]:
+def order(luck: random.Random, space: str) -> dict[str, Any]:
     """An order for anything."""
     told: dict[str, Any] = {}
     if luck.random() < 0.4:
@@ -256,29 +256,29 @@ def order(luck: random.Random, plane: str) -> dict[str, Any]:
     if luck.random() < 0.3:
         told["hold"] = luck.choice([(), "x", ("y", "guard"), "guard", ("z", "x"), "low", ("low", "guard")])
     if luck.random() < 0.3:
-        told["aim"] = tuple(luck.uniform(-1, 1) for _ in range(3 if plane == "full" else 2))
+        told["aim"] = tuple(luck.uniform(-1, 1) for _ in range(3 if space == "3d" else 2))
     if luck.random() < 0.2:
-        told["facing"] = luck.choice(["left", "right", "foe", *([] if plane == "side" else [luck.uniform(-360, 360)])])
+        told["facing"] = luck.choice(["left", "right", "foe", *([] if space == "side" else [luck.uniform(-360, 360)])])
     if luck.random() < 0.3:
-        told["move"] = luck.uniform(-1, 1) if plane == "side" else (luck.uniform(-0.7, 0.7), luck.uniform(-0.7, 0.7))
+        told["move"] = luck.uniform(-1, 1) if space == "side" else (luck.uniform(-0.7, 0.7), luck.uniform(-0.7, 0.7))
     elif luck.random() < 0.2:
         told["patrol"] = "beat"
     return told or {"facing": "left"}
 
 
-def place(luck: random.Random, plane: str) -> tuple[float, ...]:
+def place(luck: random.Random, space: str) -> tuple[float, ...]:
     across, along, up = luck.uniform(-14, 14), luck.uniform(-14, 14), luck.choice([0.0, luck.uniform(0, 10)])
-    return {"side": (across, up), "top": (across, along), "full": (across, along, up)}[plane]
+    return {"side": (across, up), "top": (across, along), "3d": (across, along, up)}[space]
 
 
-def play(bout: ew.Bout, luck: random.Random, plane: str, frames: int) -> None:
+def play(bout: ew.Bout, luck: random.Random, space: str, frames: int) -> None:
     """Give five fighters any orders for a while."""
     for _ in range(frames):
         for seat in bout.seats:
             if luck.random() < 0.3:
-                seat.order(**order(luck, plane))
+                seat.order(**order(luck, space))
             if luck.random() < 0.03:
-                seat.place(place(luck, plane), teleport=luck.random() < 0.5)
+                seat.place(place(luck, space), teleport=luck.random() < 0.5)
             if luck.random() < 0.02:
                 seat.become(luck.choice("ab"))
             if luck.random() < 0.01 and seat.alive:
@@ -287,13 +287,13 @@ def play(bout: ew.Bout, luck: random.Random, plane: str, frames: int) -> None:
             luck.choice(bout.seats).leave()
             bout.advance(1.5 / bout.tick_rate)
             if not bout.over:
-                enter(bout, luck, plane, f"t{bout.tick}")
+                enter(bout, luck, space, f"t{bout.tick}")
         bout.advance(luck.uniform(0, 3) / bout.tick_rate)
 
 
-def enter(bout: ew.Bout, luck: random.Random, plane: str, name: str) -> None:
+def enter(bout: ew.Bout, luck: random.Random, space: str, name: str) -> None:
     lives: Any = luck.choice([1, 2, 99, "endless"])
-    bout.enter(luck.choice("ab"), at=place(luck, plane), seat=name, lives=lives, team=luck.choice([None, "tide"]))
+    bout.enter(luck.choice("ab"), at=place(luck, space), seat=name, lives=lives, team=luck.choice([None, "tide"]))
 
 
 @pytest.mark.parametrize("seed", range(18))
@@ -304,20 +304,20 @@ def test_whatever_is_written_and_pressed_the_promises_hold(seed: int) -> None:
 def check(seed: int, frames: int = 80) -> ew.Chronicle:
     """Play a random bout, and once more from its middle and from its record; its chronicle."""
     luck = random.Random(seed)
-    plane, tick_rate = luck.choice(["side", "top", "full"]), luck.choice([7, 30, 60, 240])
-    bout = ew.Bout(ew.Rulebook.parse(book(luck, plane)), arena="pit", tick_rate=tick_rate, seed=seed)
+    space, tick_rate = luck.choice(["side", "top", "3d"]), luck.choice([7, 30, 60, 240])
+    bout = ew.Bout(ew.Rulebook.parse(book(luck, space)), arena="pit", tick_rate=tick_rate, seed=seed)
     recorder = ew.Recorder(bout)
     for number in range(5):
-        enter(bout, luck, plane, f"s{number}")
+        enter(bout, luck, space, f"s{number}")
     heard = listeners(bout)
-    play(bout, luck, plane, frames)
+    play(bout, luck, space, frames)
     fresh = ew.Bout(bout.rules, arena="pit", tick_rate=tick_rate)
     fresh.restore(bout.snapshot())
     assert fresh.bars() == bout.bars()
     state = luck.getstate()
-    play(bout, luck, plane, frames)
+    play(bout, luck, space, frames)
     luck.setstate(state)
-    play(fresh, luck, plane, frames)
+    play(fresh, luck, space, frames)
     chronicle = recorder.chronicle()
     for name in chronicle.tracks.seats[1:3]:
         shown = bars_of(chronicle, name)
@@ -375,7 +375,7 @@ def after_death(chronicle: ew.Chronicle) -> None:
     dead: set[str] = set()
     for event in chronicle.events:
         seat = event.seat or ""
-        if isinstance(event, events.Entered | events.Respawned):
+        if isinstance(event, events.SeatEntered | events.Respawned):
             dead.discard(seat)
         elif isinstance(event, events.Died):
             assert seat not in dead and (event.lives_left is None or event.lives_left >= 0)
@@ -384,7 +384,7 @@ def after_death(chronicle: ew.Chronicle) -> None:
             assert seat not in dead, "nothing befalls the dead"
         elif isinstance(event, events.Eliminated):
             assert seat in dead
-        elif isinstance(event, events.Ended):
+        elif isinstance(event, events.BoutEnded):
             assert event.tick == chronicle.events[-1].tick, "when it is over nothing happens any more"
         if isinstance(event, events.Respawned):
             assert event.crowded or event.moved == 0 or event.moved > 0.29, "moved by a body's breadth or not at all"
@@ -397,13 +397,13 @@ def stands_free(chronicle: ew.Chronicle, stood: events.Respawned) -> bool:
     bodies = [fighter.body for fighter in chronicle.rules.book.fighters.values()]
     wide, low = 2 * min(body.radius for body in bodies), min(body.height for body in bodies)
     now = [event for event in chronicle.events if event.tick == stood.tick]
-    gone = {event.seat for event in now if isinstance(event, events.Left)}
+    gone = {event.seat for event in now if isinstance(event, events.SeatLeft)}
     for number, seat in enumerate(tracks.seats):
         apart = tracks.positions[stood.tick, number] - stood.position
         if seat in (stood.seat, "crate") or seat in gone or np.isnan(apart[0]):
             continue
-        above = 0.0 if arena.plane == "top" else abs(apart[-1])
-        aside = np.hypot(apart[0], 0.0 if arena.plane == "side" else apart[1])
+        above = 0.0 if arena.space == "top" else abs(apart[-1])
+        aside = np.hypot(apart[0], 0.0 if arena.space == "side" else apart[1])
         if aside < 0.999 * wide and above < low:
             return False
     placed = {given.seat for given in chronicle.inputs if given.tick == stood.tick}
@@ -419,22 +419,22 @@ def counted(chronicle: ew.Chronicle) -> None:
     values: dict[str, float] = {}
     for event in chronicle.events:
         seat = event.seat or ""
-        if isinstance(event, events.Restarted):
+        if isinstance(event, events.BoutRestarted):
             values = dict.fromkeys(values, 0.0)
-        elif isinstance(event, events.Entered):
+        elif isinstance(event, events.SeatEntered):
             values[seat] = 0.0
         elif isinstance(event, events.Scored):
             anew = event.why == "death" and counter.on_death == "reset"
             assert event.after == (0.0 if anew else pytest.approx(event.before + gains[event.why]))
             assert counter.per_second or event.before == values[seat]
             values[seat] = event.after
-        elif isinstance(event, events.Left):
+        elif isinstance(event, events.SeatLeft):
             assert counter.per_second or event.counters == {"shells": values.pop(seat, 0.0)}
     cue = chronicle.rules.book.cues["cry"]
     told = [event for event in chronicle.events if isinstance(event, events.Wounded | events.Died | events.Released)]
     hears = {"everyone": "all", "victim": "seat", "striker": "by"}[cue.audience]
     asked = [event.seq for event in told if getattr(event, hears, "all") is not None]
-    given = [event.cause for event in chronicle.events if isinstance(event, events.Cue | events.CueSilent)]
+    given = [event.cause for event in chronicle.events if isinstance(event, events.Cue | events.CueSkipped)]
     assert sorted(each for each in given if each is not None) == asked
 
 
@@ -453,7 +453,7 @@ def promises(chronicle: ew.Chronicle) -> None:
     ]
     assert len(set(struck)) == len(struck), "no victim twice at one time by one swing"
     for event in told:
-        if isinstance(event, events.Reacted | events.Frozen):
+        if isinstance(event, events.ReactionBegan | events.HitStopBegan):
             assert event.until_tick > event.tick
     lives = [(event.seat, event.life) for event in told if isinstance(event, events.Died)]
     assert len(set(lives)) == len(lives), "nobody dies twice in a life"

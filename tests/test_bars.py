@@ -14,11 +14,11 @@ from hypothesis import strategies as st
 import emberwound as ew
 from conftest import only, steps
 from emberwound import events
-from emberwound.bout.following import Camera, Follower
+from emberwound.bout.views.camera import Camera, Follower
 from emberwound.combat.easing import eased, half_life_from_share
 
 if TYPE_CHECKING:
-    from emberwound.bout.bars import BarView
+    from emberwound.bout.views.bars import BarView
 
 BOOK = """
 [settings]
@@ -49,17 +49,17 @@ kind = "iron"
 heal = 10
 ray = {{ range = 9, muzzle = [0.4, 1], direction = "facing" }}
 [arenas.forge]
-plane = "{plane}"
+space = "{space}"
 floor = 0
 bounds = {{ low = {low}, high = {high} }}
 """
 
 
-def text(life: str = "", glass: str = "", plane: str = "side", **parts: Any) -> str:
-    size = 3 if plane == "full" else 2
+def text(life: str = "", glass: str = "", space: str = "side", **parts: Any) -> str:
+    size = 3 if space == "3d" else 2
     figures = {"tick_rate": 60, "seats": 4, "most": 50, "damage": 20, "low": [-9] * size, "high": [9] * size, **parts}
-    book = BOOK.format(life=life, glass=glass, plane=plane, **figures)
-    return book.replace("floor = 0\n", "") if plane == "top" else book
+    book = BOOK.format(life=life, glass=glass, space=space, **figures)
+    return book.replace("floor = 0\n", "") if space == "top" else book
 
 
 def forge(life: str = "", glass: str = "", **parts: Any) -> tuple[ew.Bout, ew.Seat, ew.Seat]:
@@ -88,9 +88,9 @@ def test_a_bar_is_centred_over_its_body_and_stacked_on_the_one_below() -> None:
 
 
 def test_from_the_top_it_is_beyond_the_body_and_in_full_over_it() -> None:
-    for plane, at in (("top", (0.0, 0.3 + 0.15 + 0.06)), ("full", (0.0, 0.0, 1.8 + 0.15 + 0.06))):
-        bout = ew.Bout(ew.Rulebook.parse(text(plane=plane)), arena="forge")
-        bout.enter("smith", seat="x", at=(0, 0) if plane == "top" else (0, 0, 0))
+    for space, at in (("top", (0.0, 0.3 + 0.15 + 0.06)), ("3d", (0.0, 0.0, 1.8 + 0.15 + 0.06))):
+        bout = ew.Bout(ew.Rulebook.parse(text(space=space)), arena="forge")
+        bout.enter("smith", seat="x", at=(0, 0) if space == "top" else (0, 0, 0))
         bout.step()
         assert bar(bout, "x").at == pytest.approx(at)
 

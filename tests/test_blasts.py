@@ -59,7 +59,7 @@ def yard(**parts: Any) -> ew.Bout:
     return ew.Bout(ew.Rulebook.parse(BOOK.format(**figures)), arena="yard")
 
 
-def wounds(found: list[events.Event]) -> dict[str | None, float]:
+def wounds(found: list[events.AnyEvent]) -> dict[str | None, float]:
     return {event.seat: event.amount for event in only(events.Wounded, found) if event.attack == "burst"}
 
 
@@ -89,7 +89,7 @@ def test_the_best_hurtbox_counts_once_and_owner_and_team_are_left_alone() -> Non
     gap = float(np.hypot(1, 0.7) - 0.1)
     assert first.hurtbox == "brow"
     assert first.amount == pytest.approx(40 * 3 * (1 - gap / 4))
-    both = yard(blast="own_team = true\nowner = true")
+    both = yard(blast="hits_allies = true\nhits_owner = true")
     amber = both.enter("caster", seat="amber", at=(0, 0), team="lamps")
     both.enter("mark", seat="friend", at=(2, 0), team="lamps")
     amber.order(press="slam")
@@ -100,7 +100,7 @@ def test_the_best_hurtbox_counts_once_and_owner_and_team_are_left_alone() -> Non
     ("how", "press", "told"),
     [
         ({}, "lob", {"sedge"}),
-        ({"blast": "direct = true"}, "lob", {"reed", "sedge"}),
+        ({"blast": "hits_direct_victim = true"}, "lob", {"reed", "sedge"}),
         ({"blast_on": '["end"]'}, "lob", set()),
         ({"life": 0.1}, "lob", {"reed"}),
         ({"life": 0.1, "blast_on": '["hit"]'}, "lob", set()),
@@ -115,7 +115,7 @@ def test_shots_and_rays_set_it_off_where_they_end(how: dict[str, Any], press: st
     amber.order(press=press)
     found = run(bout, 1)
     assert set(wounds(found)) == told
-    bursts = only(events.Burst, found)
+    bursts = only(events.Exploded, found)
     assert len(bursts) <= 1
     for burst in bursts if press == "lob" else ():
         (ended,) = only(events.ShotEnded, found)
@@ -131,7 +131,7 @@ def test_it_pushes_from_its_centre_less_with_the_distance_and_walls_may_stop_it(
         amber = bout.enter("caster", seat="amber", at=(0, 0))
         bout.enter("mark", seat="reed", at=(3.2, 0))
         amber.order(press="slam")
-        pushed = only(events.Pushed, run(bout, 0.5))
+        pushed = only(events.KnockedBack, run(bout, 0.5))
         assert len(pushed) == int(thrown)
         for event in pushed:
             assert event.velocity == pytest.approx((4, 0))
@@ -144,7 +144,7 @@ def test_a_death_sets_off_a_blast_on_the_next_tick_and_may_set_off_another() -> 
         bout.enter("caster", seat=f"s{number}", at=(number * 1.5, 0))
     amber.order(press="lob")
     found = run(bout, 2)
-    died, bursts = only(events.Died, found), only(events.Burst, found)
+    died, bursts = only(events.Died, found), only(events.Exploded, found)
     assert [event.seat for event in died] == ["s0", "s1", "s2"]
     assert [event.tick for event in bursts[1:]] == [event.tick + 1 for event in died]
     assert [event.cause for event in bursts[1:]] == [event.seq for event in died]
@@ -160,5 +160,5 @@ def test_a_thrown_body_flies_the_way_the_blast_throws_it(angle: int) -> None:
     amber = bout.enter("caster", seat="amber", at=(0, 0))
     bout.enter("mark", seat="reed", at=(2.2 if angle < 90 else -0.2, 0))
     amber.order(press="slam")
-    (pushed,) = only(events.Pushed, run(bout, 0.5))
+    (pushed,) = only(events.KnockedBack, run(bout, 0.5))
     assert degrees(atan2(pushed.velocity[1], pushed.velocity[0])) == pytest.approx(angle)

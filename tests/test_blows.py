@@ -7,13 +7,16 @@ from itertools import product
 from math import ceil
 from typing import TYPE_CHECKING, Any
 
+import numpy as np
 import pytest
 
 import emberwound as ew
 from conftest import only, steps
 from emberwound import Reason, events
 from emberwound.chronicle.files import to_lines
-from emberwound.combat.targeting import Reach, Target, refusal
+from emberwound.combat.targeting import REASONS
+from emberwound.geometry.layout import Layer, MayTouch, Refusal, ShapeMark
+from emberwound.geometry.may_touch import refusal
 
 if TYPE_CHECKING:
     from pathlib import Path
@@ -55,8 +58,8 @@ seconds = {lasts}
 [afflictions.dazed]
 seconds = 1
 speed_share = 0.5
-takes_share = 1.5
-guardless = true
+damage_taken_share = 1.5
+disables_guard = true
 cured_by = ["salve"]
 [attacks.mend]
 kind = "salve"
@@ -80,7 +83,7 @@ def field(
     return bout, amber, bout.enter("warden", seat="post", at=(10, 0), facing="left")
 
 
-def dart(bout: ew.Bout, seat: ew.Seat, seconds: float = 0.5, press: str = "dart") -> list[events.Event]:
+def dart(bout: ew.Bout, seat: ew.Seat, seconds: float = 0.5, press: str = "dart") -> list[events.AnyEvent]:
     seat.order(press=press)
     return steps(bout, round(seconds * bout.tick_rate))
 
@@ -116,15 +119,15 @@ def test_a_guard_drains_its_pool_breaks_and_comes_back(tick_rate: int) -> None:
     (first,) = only(events.Guarded, dart(bout, amber))
     assert (first.drained, first.broken, post.pools["stamina"]) == (30, False, 10)
     found = dart(bout, amber)
-    (second,), (emptied,) = only(events.Guarded, found), only(events.Emptied, found)
+    (second,), (emptied,) = only(events.Guarded, found), only(events.PoolEmptied, found)
     assert (second.drained, second.broken, emptied.pool) == (10, True, "stamina")
     assert only(events.Wounded, found) == [], "what breaks a guard counts as guarded"
     waited = bout.tick - second.tick - 1
-    assert "guarding" not in post.doing
+    assert "guarding" not in post.states
     steps(bout, ceil(0.8 * tick_rate) - waited - 1)
-    assert "guarding" not in post.doing
+    assert "guarding" not in post.states
     bout.step()
-    assert "guarding" in post.doing
+    assert "guarding" in post.states
 
 
 def test_the_perfect_moment_costs_nothing() -> None:
@@ -151,7 +154,7 @@ def test_classes_that_a_guard_does_not_stop_pass_it(guard_class: str) -> None:
 def test_pools_refill_in_closed_form_and_costs_wait_for_them(tick_rate: int) -> None:
     bout, amber, post = field(tick_rate, damage=35)
     found = dart(bout, amber, 0.25)
-    assert [event.pool for event in only(events.Emptied, found)] == ["glass"]
+    assert [event.pool for event in only(events.PoolEmptied, found)] == ["glass"]
     hurt = only(events.Wounded, found)[0].tick
     for seconds in (0.5, 1.0, 1.5, 3.0, 5.0):
         while bout.tick < hurt + seconds * tick_rate:
@@ -161,7 +164,7 @@ def test_pools_refill_in_closed_form_and_costs_wait_for_them(tick_rate: int) -> 
     bout.step()
     assert amber.pools["oil"] == 2
     amber.order(press="drink")
-    (refused,) = only(events.Refused, steps(bout, tick_rate // 5))
+    (refused,) = only(events.OrderRefused, steps(bout, tick_rate // 5))
     paid = bout.tick - tick_rate // 5 - 1
     assert (refused.reason, refused.pool, refused.needs) == (Reason.COST, "oil", 8)
     assert (refused.wait_ticks or 0) + refused.tick - paid == ceil((0.5 + 6 / 4) * tick_rate)
@@ -175,7 +178,7 @@ def test_a_plate_breaks_in_mid_wound_and_lets_the_rest_through() -> None:
     amber.place((0, 0.7))
     bout.step()
     found = dart(bout, amber)
-    (wounded,), (emptied,) = only(events.Wounded, found), only(events.Emptied, found)
+    (wounded,), (emptied,) = only(events.Wounded, found), only(events.PoolEmptied, found)
     assert (wounded.hurtbox, wounded.amount, emptied.pool) == ("plate", 10, "iron")
     assert post.pools == {"health": 85, "glass": 30, "iron": 0, "stamina": 40}
 
@@ -255,27 +258,23 @@ def test_an_own_step_that_raises_breaks_the_tick_and_a_snapshot_mends_it() -> No
     assert [event.amount for event in only(events.Wounded, bout.advance(0.5))] == [20]
 
 
-def test_targets_are_left_alone_for_one_stated_reason() -> None:
-    numbers, flags = product((1, 2), repeat=3), list(product((False, True), repeat=6))
-    for (owner, team, layer), (alive, protected, touched, own, friend, fatal) in product(numbers, flags):
-        reach = Reach(1, 1, 1, own, friend, touch_again_every=0.5, ignores_protection=fatal)
-        reason = refusal(reach, Target(owner, team, layer, alive, protected, 0.4 if touched else None))
-        if not alive:
-            assert reason is Reason.TARGET_DEAD
+def test_one_rule_says_what_may_be_touched_and_its_codes_are_the_reasons() -> None:
+    assert {Reason[name] for name, code in vars(Refusal).items() if name.isupper() and code} == set(REASONS.values())
+    assert all(getattr(Refusal, reason.name) == code for code, reason in REASONS.items())
+    for owner, team, layer, options, mine in product((0, 1, 2), (1, 2), (1, 2, Layer.PROTECTED), range(4), (0, 1)):
+        marks = np.zeros((ShapeMark.COLUMNS, 1), np.int64)
+        marks[ShapeMark.OWNER], marks[ShapeMark.TEAM], marks[ShapeMark.LAYER] = owner, team, layer
+        reason = REASONS.get(refusal(1, options, mine, 1, marks, 0))
+        if layer == Layer.PROTECTED:
+            assert reason is Reason.PROTECTED
         elif layer == 2:
             assert reason is Reason.OTHER_LAYER
-        elif owner == 1 and not own:
+        elif owner == mine == 1 and not options & MayTouch.OWNER:
             assert reason is Reason.OWN_BODY
-        elif owner == 2 and team == 1 and not friend:
+        elif owner == 2 and mine == 1 and team == 1 and not options & MayTouch.TEAM:
             assert reason is Reason.OWN_TEAM
-        elif protected and not fatal:
-            assert reason is Reason.PROTECTED
         else:
-            assert reason is (Reason.TOUCHED_BEFORE if touched else None)
-    once, again = Reach(1, 1, 1), Reach(1, 1, 1, touch_again_every=0.5)
-    times = (0.0, 0.49, 0.5)
-    assert [refusal(once, Target(2, 2, 1, touched_ago=ago)) for ago in times] == [Reason.TOUCHED_BEFORE] * 3
-    assert [refusal(again, Target(2, 2, 1, touched_ago=ago)) for ago in times] == [Reason.TOUCHED_BEFORE] * 2 + [None]
+            assert reason is None
 
 
 def test_a_pool_of_another_size_keeps_its_share_for_this_life() -> None:
@@ -350,7 +349,7 @@ def test_an_affliction_works_on_its_exact_beat_and_ends(tick_rate: int, every: s
     [("refresh", 1, [1, 1, 1], 4), ("add", 2, [1, 2, 2], 7), ("add", 3, [1, 2, 3], 9), ("strongest", 1, [1, 1, 1], 4)],
 )
 def test_more_than_one_of_an_affliction_follows_its_rule(rule: str, most: int, counts: list[int], burns: int) -> None:
-    bout, amber, _ = field(damage=1, dart=BURNING, burning=f'stacking = "{rule}"\nmost = {most}')
+    bout, amber, _ = field(damage=1, dart=BURNING, burning=f'stacking = "{rule}"\nmax_stacks = {most}')
     found = [event for _ in range(3) for event in dart(bout, amber, 0.2)]
     found += steps(bout, 120)
     assert [event.count for event in only(events.AfflictionBegan, found)] == counts
@@ -362,7 +361,7 @@ def test_an_affliction_kills_and_ends_with_its_victim() -> None:
     bout, amber, post = field(damage=118, dart=BURNING)
     found = dart(bout, amber, 1)
     (died,), (ended,) = only(events.Died, found), only(events.AfflictionEnded, found)
-    assert (died.attack, died.by, died.hurtbox, died.overkill) == ("burning", "amber", "all over", 1)
+    assert (died.attack, died.by, died.hurtbox, died.overkill) == ("burning", "amber", "whole body", 1)
     assert (ended.reason, post.alive) == (Reason.VICTIM_DIED, False)
     assert only(events.Wounded, steps(bout, 120)) == []
 
@@ -373,12 +372,12 @@ def test_an_affliction_slows_marks_and_lowers_the_guard_until_it_is_cured() -> N
     post.order(hold="guard", move=0.5)
     steps(bout, 12)
     assert post.position and post.position[0] == pytest.approx(10 + 0.2 * 0.5)
-    assert "guarding" not in post.doing
+    assert "guarding" not in post.states
     (wounded,) = only(events.Wounded, dart(bout, amber, 0.4))
     assert [(step.rule, step.after) for step in wounded.ledger.steps if step.rule == "marked"] == [("marked", 15)]
     found = dart(bout, amber, 0.4, press="mend")
     assert [event.reason for event in only(events.AfflictionEnded, found)] == [Reason.CURED]
-    assert "guarding" in post.doing
+    assert "guarding" in post.states
 
 
 def test_a_guard_that_lets_nothing_through_keeps_afflictions_out_too() -> None:
@@ -388,7 +387,7 @@ def test_a_guard_that_lets_nothing_through_keeps_afflictions_out_too() -> None:
 
 
 def test_bouts_with_afflictions_run_again_and_from_snapshots() -> None:
-    bout, _, post = field(damage=5, dart=BURNING, burning='stacking = "add"\nmost = 3')
+    bout, _, post = field(damage=5, dart=BURNING, burning='stacking = "add"\nmax_stacks = 3')
     recorder = ew.Recorder(bout)
     fresh = ew.Bout(bout.rules, arena="range")
     for number in range(40):

@@ -95,14 +95,14 @@ def test_demo_tells_the_story_and_leaves_chronicle_and_figure(tmp_path: Path) ->
         (
             "yard",
             [
-                "amber's flare 2 hits warden's plate (12 -> 2 by hurtbox, soak): 2 bronze lost",
+                "amber's flare 2 hits warden's plate (12 -> 2 by hurtbox, flat_reduction): 2 bronze lost",
                 "amber reacts from the front: open for 0.6 s (36 ticks)",
                 "warden's knell goes off at",
                 "amber sends out beam",
-                "hits warden's head (3 -> 9 by hurtbox, takes)",
+                "hits warden's head (3 -> 9 by hurtbox, damage_taken)",
                 "amber guards against flint's shard",
                 "warden is smouldering by amber",
-                "amber's smouldering works on warden (3 -> 2 by soak): 2 health lost",
+                "amber's smouldering works on warden (3 -> 2 by flat_reduction): 2 health lost",
             ],
         ),
     ],
@@ -189,18 +189,21 @@ def test_run_gives_json_that_agrees_with_the_chronicle(tmp_path: Path, saltglass
         ),
         (["wound", "SALT", "flare", "wader", "--hitbox", "hook"], "there is no hitbox of flare 'hook'; known: none"),
         (["draw", "attack", "SALT", "claws", "--fighter", "wadre"], "'wadre' (did you mean 'wader'?); known: wader"),
-        (["draw", "push", "SALT", "flare", "wader"], "attacks.flare.push: flare pushes nobody; give the attack a push"),
-        (["draw", "push", "SALT", "sweep", "wader", "--set", "apex"], "--set apex: give KEY=VALUE, such as"),
         (
-            ["draw", "push", "SALT", "sweep", "wader", "--set", "attacks.sweep.push.sped=3"],
+            ["draw", "knockback", "SALT", "flare", "wader"],
+            "attacks.flare.push: flare pushes nobody; give the attack a push",
+        ),
+        (["draw", "knockback", "SALT", "sweep", "wader", "--set", "apex"], "--set apex: give KEY=VALUE, such as"),
+        (
+            ["draw", "knockback", "SALT", "sweep", "wader", "--set", "attacks.sweep.push.sped=3"],
             "attacks.sweep.push.sped: unknown key (did you mean 'speed'?)",
         ),
         (
-            ["draw", "limp", "SALT", "sweep", "tidewader"],
-            "tidewader does not go limp; give fighters.tidewader a limp table",
+            ["draw", "ragdoll", "SALT", "sweep", "tidewader"],
+            "tidewader is no ragdoll when it dies; give fighters.tidewader a ragdoll table",
         ),
         (
-            ["draw", "limp", "SALT", "sweep", "wader", "--hurtbox", "hed"],
+            ["draw", "ragdoll", "SALT", "sweep", "wader", "--hurtbox", "hed"],
             "there is no hurtbox of wader 'hed' (did you mean 'head'?)",
         ),
         (["draw", "reaction", "SALT", "claws", "wadr"], "there is no fighter 'wadr' (did you mean 'wader'?)"),
@@ -245,7 +248,7 @@ def test_a_wound_and_the_table_of_wounds_are_worked_out_without_a_bout(tmp_path:
         "charge 10 15 charged × 1.5",
         "hurtbox 15 3.75 plate × 0.25",
         "labels 3.75 5.625",
-        "takes 5.625 2.8125",
+        "damage_taken 5.625 2.8125",
     ):
         assert row in " ".join(done.stdout.split()), row
     told = json.loads(
@@ -263,21 +266,21 @@ def test_a_wound_and_the_table_of_wounds_are_worked_out_without_a_bout(tmp_path:
 
 def test_pushes_and_reactions_are_drawn_with_the_figures_that_are_printed(tmp_path: Path, saltglass_path: Path) -> None:
     rules = ew.Rulebook.load(saltglass_path)
-    change = "attacks.backsweep.push.apex=1.6,fighters.wader.slowing=20"
-    arguments = ["draw", "push", saltglass_path, "backsweep", "wader", "--set", change]
+    change = "attacks.backsweep.push.apex=1.6,fighters.wader.slide_deceleration=20"
+    arguments = ["draw", "knockback", saltglass_path, "backsweep", "wader", "--set", change]
     done = emberwound(*arguments, folder=tmp_path)
     assert (done.returncode, done.stderr) == (0, "")
-    changed = rules.edit({"attacks.backsweep.push.apex": 1.6, "fighters.wader.slowing": 20})
+    changed = rules.edit({"attacks.backsweep.push.apex": 1.6, "fighters.wader.slide_deceleration": 20})
     for each in (rules, changed):
-        path = each.push_path("backsweep", "wader")
+        path = each.knockback_path("backsweep", "wader")
         assert f"{path.apex:.4g} m {path.apex_seconds:.3g} s {path.landing:.4g} m" in " ".join(done.stdout.split())
-    assert (tmp_path / "emberwound-out" / "push-backsweep-wader.png").stat().st_size > 10_000
+    assert (tmp_path / "emberwound-out" / "knockback-backsweep-wader.png").stat().st_size > 10_000
     told = json.loads(emberwound(*arguments, "--json", folder=tmp_path).stdout)
-    assert [each["variant"] for each in told["variants"]] == ["as in the book", "apex 1.6, slowing 20"]
-    assert told["variants"][1]["push"]["rest"] == changed.push_path("backsweep", "wader").rest
+    assert [each["variant"] for each in told["variants"]] == ["as in the book", "apex 1.6, slide_deceleration 20"]
+    assert told["variants"][1]["push"]["rest"] == changed.knockback_path("backsweep", "wader").rest
     done = emberwound("draw", "reaction", saltglass_path, "claws", "lamplighter", folder=tmp_path)
     assert (done.returncode, done.stderr) == (0, "")
-    done = emberwound("draw", "limp", saltglass_path, "backsweep", "lamplighter", folder=tmp_path)
+    done = emberwound("draw", "ragdoll", saltglass_path, "backsweep", "lamplighter", folder=tmp_path)
     assert (done.returncode, done.stdout.strip()) == (0, "written: emberwound-out/limp-backsweep-lamplighter.png")
     rows = json.loads(
         emberwound("wound", saltglass_path, "--timing", "--against", "lamplighter", "--json", folder=tmp_path).stdout
@@ -290,7 +293,7 @@ def test_pushes_and_reactions_are_drawn_with_the_figures_that_are_printed(tmp_pa
 def test_the_timing_of_attacks_agrees_with_what_happens(tmp_path: Path, saltglass_path: Path) -> None:
     done = emberwound("wound", saltglass_path, "--timing", folder=tmp_path)
     assert (done.returncode, done.stderr) == (0, "")
-    for row in ("release 1: 12", "hitbox hook: 15-22", "unhurt: 3-17", "cancel roll: 0-11", "39 · 0.65 s"):
+    for row in ("release 1: 12", "hitbox hook: 15-22", "invulnerable: 3-17", "cancel roll: 0-11", "39 · 0.65 s"):
         assert row in " ".join(done.stdout.split()), row
     rows = json.loads(emberwound("wound", saltglass_path, "--timing", "--json", folder=tmp_path).stdout)
     rules = ew.Rulebook.load(saltglass_path)
@@ -300,11 +303,11 @@ def test_the_timing_of_attacks_agrees_with_what_happens(tmp_path: Path, saltglas
         seat = bout.enter(fighter, at="west")
         seat.order(press=row["attack"])
         found = bout.step()
-        while row["attack"] in seat.doing:
+        while row["attack"] in seat.states:
             found += bout.step()
         assert bout.tick - 1 == row["whole_ticks"], row["attack"]
         (began,) = [event for event in found if isinstance(event, ew.events.AttackBegan)]
         carriers = [span["first_tick"] for span in row["spans"] if span["what"] in ("release", "hitbox")]
         assert began.release_tick == min(carriers, default=began.release_tick)
-        released = {event.tick for event in found if isinstance(event, ew.events.Released | ew.events.Burst)}
+        released = {event.tick for event in found if isinstance(event, ew.events.Released | ew.events.Exploded)}
         assert released == {span["first_tick"] for span in row["spans"] if span["what"] == "release"}

@@ -62,9 +62,9 @@ def book(cue: str = "", **parts: Any) -> ew.Rulebook:
     return ew.Rulebook.parse(BOOK.format(**figures), "forge.toml")
 
 
-def told(cue: str = "", **parts: Any) -> tuple[list[events.Wounded], list[events.Cue], list[events.CueSilent]]:
+def told(cue: str = "", **parts: Any) -> tuple[list[events.Wounded], list[events.Cue], list[events.CueSkipped]]:
     chronicle = ew.run(book(cue, **parts), "drill")
-    return tuple(only(kind, chronicle.events) for kind in (events.Wounded, events.Cue, events.CueSilent))  # type: ignore[return-value]
+    return tuple(only(kind, chronicle.events) for kind in (events.Wounded, events.Cue, events.CueSkipped))  # type: ignore[return-value]
 
 
 def test_each_hit_gives_a_cue_at_its_own_exact_time_and_place() -> None:
@@ -79,13 +79,13 @@ def test_each_hit_gives_a_cue_at_its_own_exact_time_and_place() -> None:
 @pytest.mark.parametrize(
     ("cue", "starts", "why"),
     [
-        ("seconds = 0.35\nmost = 2", [0, 0.1, 0.4, 0.5, 0.8, 0.9], ew.Reason.CUE_FULL),
-        ("seconds = 0.2\nmost = 2", [n / 10 for n in range(10)], None),
+        ("seconds = 0.35\nmax_at_once = 2", [0, 0.1, 0.4, 0.5, 0.8, 0.9], ew.Reason.CUE_FULL),
+        ("seconds = 0.2\nmax_at_once = 2", [n / 10 for n in range(10)], None),
         ("seconds = 0.5\ngap = 0.3", [0, 0.3, 0.6, 0.9], ew.Reason.CUE_TOO_SOON),
         ('seconds = 0.5\noverlap = "restart"', [n / 10 for n in range(10)], None),
         ('seconds = 0.5\noverlap = "restart"\ngap = 0.25', [0, 0.3, 0.6, 0.9], ew.Reason.CUE_TOO_SOON),
-        ('seconds = 0.25\noverlap = "wait"\nmost = 2', [0, 0.25, 0.5, 0.75, 1.0], ew.Reason.CUE_FULL),
-        ('seconds = 0.05\noverlap = "wait"\nmost = 9\ngap = 0.15', [0.15 * n for n in range(10)], None),
+        ('seconds = 0.25\noverlap = "wait"\nmax_at_once = 2', [0, 0.25, 0.5, 0.75, 1.0], ew.Reason.CUE_FULL),
+        ('seconds = 0.05\noverlap = "wait"\nmax_at_once = 9\ngap = 0.15', [0.15 * n for n in range(10)], None),
     ],
 )
 @pytest.mark.parametrize("rate", [30, 60, 240])
@@ -116,7 +116,7 @@ def test_the_audience_is_a_seat_or_all_and_listeners_of_that_seat_hear_it(audien
 
 
 def test_what_one_seat_hears_does_not_silence_anothers() -> None:
-    bout = ew.Bout(book('audience = "victim"\nseconds = 9\nmost = 1'), arena="forge")
+    bout = ew.Bout(book('audience = "victim"\nseconds = 9\nmax_at_once = 1'), arena="forge")
     x = bout.enter("smith", seat="x", at=(0, 0), facing="right")
     y = bout.enter("smith", seat="y", at=(3, 0), facing="left")
     x.order(press="jab")
@@ -132,7 +132,7 @@ def test_what_one_seat_hears_does_not_silence_anothers() -> None:
 
 def test_only_losses_and_only_great_ones_where_asked() -> None:
     rules = book(
-        'least = 20\n[cues.faint]\non = ["wounded"]\nbelow = 0.5\n[cues.tarred]\non = ["wounded", "healed"]\n'
+        'min_points = 20\n[cues.faint]\non = ["wounded"]\nbelow = 0.5\n[cues.tarred]\non = ["wounded", "healed"]\n'
         'kinds = ["tar"]\n[cues.jabbed]\non = ["wounded"]\nattacks = ["jab"]\n[cues.gone]\non = ["died", "respawned"]',
         damage=30,
         cooldown=0.5,
@@ -152,7 +152,7 @@ def test_only_losses_and_only_great_ones_where_asked() -> None:
 
 
 def test_cues_of_this_moment_last_their_time_and_come_back_with_a_snapshot() -> None:
-    bout = ew.Bout.scripted(book("seconds = 0.5\nmost = 3\npitch = 300\nstrength = 0.5", cooldown=0.2), "drill")
+    bout = ew.Bout.scripted(book("seconds = 0.5\nmax_at_once = 3\npitch = 300\nstrength = 0.5", cooldown=0.2), "drill")
     steps(bout, 15)
     views = bout.cues()
     assert [(view.cue, view.pitch, view.strength, view.medium) for view in views] == [("clang", 300, 0.5, "sound")] * 2
@@ -199,7 +199,7 @@ def onsets(track: np.ndarray[Any, np.dtype[Any]], rate: int) -> int:
 
 @pytest.mark.parametrize(
     ("cue", "heard"),
-    [("seconds = 0.3", 10), ("seconds = 0.3\ngap = 0.25", 4), ('seconds = 0.3\noverlap = "wait"\nmost = 1', 4)],
+    [("seconds = 0.3", 10), ("seconds = 0.3\ngap = 0.25", 4), ('seconds = 0.3\noverlap = "wait"\nmax_at_once = 1', 4)],
 )
 def test_ten_hits_in_a_second_are_heard_as_ten(cue: str, heard: int, tmp_path: Path) -> None:
     path = tmp_path / "forge.toml"
@@ -217,7 +217,7 @@ def test_ten_hits_in_a_second_are_heard_as_ten(cue: str, heard: int, tmp_path: P
 @pytest.mark.parametrize("bout", ["crossing", "vent", "ledge", "pans", "yard", "passage"])
 def test_every_hit_of_the_demo_is_heard(saltglass: ew.Rulebook, bout: str) -> None:
     others = {f"cues.{name}": None for name in saltglass.book.cues if name != "clang"}
-    chronicle = ew.run(saltglass.edit({**others, "cues.clang.gap": 0, "cues.clang.most": 16}), bout)
+    chronicle = ew.run(saltglass.edit({**others, "cues.clang.gap": 0, "cues.clang.max_at_once": 16}), bout)
     hits = [event for event in only(events.Wounded, chronicle.events) if event.amount >= 1]
     assert onsets(mix(chronicle), SAMPLE_RATE) == len(hits) > 1
 
@@ -235,11 +235,14 @@ def test_what_cannot_be_written_as_sound_says_so(tmp_path: Path) -> None:
     ("cue", "says"),
     [
         ('[cues.x]\non = ["wound"]', 'cues.x.on[0]: there is no event "wound"'),
-        ('[cues.x]\non = ["died"]\nleast = 3', "cues.x.least: on died; has a meaning on wounded, healed alone"),
+        (
+            '[cues.x]\non = ["died"]\nmin_points = 3',
+            "cues.x.min_points: on died; has a meaning on wounded, healed alone",
+        ),
         ('[cues.x]\non = ["healed"]\nbelow = 0.5', "cues.x.below: on healed"),
         ('[cues.x]\non = ["wounded"]\nattacks = ["jap"]', "did you mean 'jab'"),
         ('[cues.x]\non = ["wounded"]\nkinds = ["stone"]', 'cues.x.kinds[0]: there is no kind "stone"'),
-        ('[cues.x]\non = ["wounded"]\noverlap = "restart"\nmost = 2', "there is one at a time; leave it out"),
+        ('[cues.x]\non = ["wounded"]\noverlap = "restart"\nmax_at_once = 2', "there is one at a time; leave it out"),
         ('[cues.x]\non = ["wounded"]\ngap = -1', "cues.x.gap: -1"),
         ("[cues.x]\non = []", "cues.x.on: "),
         ('[cues.x]\non = ["cue"]', 'there is no event "cue"'),

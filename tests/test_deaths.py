@@ -36,7 +36,7 @@ ray = {{ range = 9, muzzle = [0.4, 1], direction = "facing" }}
 [arenas.pier]
 floor = 0
 bounds = {{ low = [-20, -1], high = [20, 9] }}
-hazards.brine = {{ at = [5, 0], towards = [1, 0], fatal = true }}
+hazards.brine = {{ at = [5, 0], half_space = [1, 0], fatal = true }}
 """
 
 
@@ -44,7 +44,7 @@ def pier(credit: float = 5) -> ew.Bout:
     return ew.Bout(ew.Rulebook.parse(BOOK.format(credit=credit)), arena="pier")
 
 
-def died(found: list[events.Event]) -> events.Died:
+def died(found: list[events.AnyEvent]) -> events.Died:
     (one,) = only(events.Died, found)
     return one
 
@@ -96,19 +96,19 @@ def test_listeners_hear_of_one_life_of_all_or_once_and_can_be_ended() -> None:
     bout = pier()
     amber = bout.enter("hewer", seat="amber", at=(0, 0))
     reed = bout.enter("hewer", seat="reed", at=(2, 0), lives=4)
-    heard: dict[str, list[int]] = {name: [] for name in ("all", "second", "once", "ended", "fourth")}
-    ended = bout.on(events.Died, by=amber)(lambda event: heard["ended"].append(event.life))
+    heard: dict[str, list[int]] = {name: [] for name in ("all", "second", "once", "bout_ended", "fourth")}
+    ended = bout.on(events.Died, by=amber)(lambda event: heard["bout_ended"].append(event.life))
     bout.on(events.Died, seat=reed)(lambda event: heard["all"].append(event.life))
     bout.on(events.Event, seat=reed, life=2)(lambda event: heard["second"].append(event.seq))
     bout.on(events.Died, once=True)(lambda event: heard["once"].append(event.life))
     bout.on(events.Wounded, seat="reed", life=4)(lambda event: heard["fourth"].append(event.seq))
-    told: list[events.Event] = []
+    told: list[events.AnyEvent] = []
     for life in (1, 2, 3):
         amber.order(press="jab")
         told += run(bout, 1.5)
         if life == 1:
             bout.off(ended)
-    assert heard["all"] == [1, 2, 3] and heard["once"] == [1] and heard["ended"] == [1] and heard["fourth"] == []
+    assert heard["all"] == [1, 2, 3] and heard["once"] == [1] and heard["bout_ended"] == [1] and heard["fourth"] == []
     mine = [event for event in told if event.seat == "reed"]
     again, fell = only(events.Respawned, mine)[0].seq, only(events.Died, mine)[1].seq
     assert heard["second"] == [event.seq for event in mine if again <= event.seq <= fell]
@@ -174,54 +174,54 @@ def duel(out: str, lives: int = 2, third: str = "gulls", **how: Any) -> ew.Chron
 
 
 def test_lives_are_lost_one_by_one_and_the_last_puts_a_seat_out() -> None:
-    told = duel('out_message = "{seat} falls to {by} ({attack}, {arena}, {life})"')
+    told = duel('elimination_message = "{seat} falls to {by} ({attack}, {arena}, {life})"')
     lost = [(event.seat, event.life, event.lives_left, event.by) for event in only(events.LifeLost, told.events)]
     assert lost == [("reed", 1, 1, "amber"), ("reed", 2, 0, "amber")]
     (out,) = only(events.Eliminated, told.events)
     assert (out.seat, out.by, out.message) == ("reed", "amber", "reed falls to amber (jab, pier, 2)")
     assert out.cause == only(events.Died, told.events)[1].seq
-    assert told.end.ticks == 300 and not only(events.Ended, told.events)
+    assert told.end.ticks == 300 and not only(events.BoutEnded, told.events)
 
 
 @pytest.mark.parametrize(
     ("out", "third", "winner"),
     [
-        ('when_out = "end"', "gulls", None),
-        ('when_out = "end"\nout_team = "tide"', "gulls", None),
-        ('when_out = "end"\nout_team = "tide"', "lamps", "lamps"),
-        ('when_out = "last_team"', "lamps", "lamps"),
+        ('on_elimination = "end"', "gulls", None),
+        ('on_elimination = "end"\nelimination_team = "tide"', "gulls", None),
+        ('on_elimination = "end"\nelimination_team = "tide"', "lamps", "lamps"),
+        ('on_elimination = "last_team"', "lamps", "lamps"),
     ],
 )
 def test_everything_stops_on_the_tick_that_decides(out: str, third: str, winner: str | None) -> None:
     told = duel(out, third=third)
-    (ended,) = only(events.Ended, told.events)
+    (ended,) = only(events.BoutEnded, told.events)
     assert (ended.tick, ended.winner, ended.draw) == (90, winner, False)
     assert told.end.ticks == 91 and told.events[-1] == ended
     bout = ew.Bout.scripted(told.rules, "duel")
     run(bout, 2)
-    digest = bout.world.block.bodies.tobytes()
-    assert bout.over and bout.tick == 120 and bout.seat("reed").out and bout.seat("reed").returns_in is None
+    stood = bout.view().positions.tolist()
+    assert bout.over and bout.tick == 120 and bout.seat("reed").out and bout.seat("reed").respawns_in is None
     bout.seat("amber").order(press="jab", move=1)
-    assert run(bout, 1) == [] and bout.world.block.bodies.tobytes() == digest
+    assert run(bout, 1) == [] and bout.view().positions.tolist() == stood
 
 
 def test_a_team_goes_on_while_any_of_it_stands_and_all_out_at_once_is_a_draw() -> None:
-    assert not only(events.Ended, duel('when_out = "end"\nout_team = "tide"', third="tide").events)
-    assert not only(events.Ended, duel('when_out = "last_team"').events)
-    rules = ew.Rulebook.parse(OUT.format(out='when_out = "last_team"', lives=1, third="gulls"))
+    assert not only(events.BoutEnded, duel('on_elimination = "end"\nelimination_team = "tide"', third="tide").events)
+    assert not only(events.BoutEnded, duel('on_elimination = "last_team"').events)
+    rules = ew.Rulebook.parse(OUT.format(out='on_elimination = "last_team"', lives=1, third="gulls"))
     bout = ew.Bout(rules, arena="pier")
     west, east = bout.enter("hewer", seat="w", at="west"), bout.enter("hewer", seat="e", at="east")
     west.order(press="jab")
     east.order(press="jab")
     found = run(bout, 1)
     assert len(only(events.Eliminated, found)) == 2
-    (ended,) = only(events.Ended, found)
+    (ended,) = only(events.BoutEnded, found)
     assert ended.draw and ended.winner is None
 
 
 def test_a_restart_begins_anew_but_for_ticks_and_lives_told() -> None:
-    told = duel('when_out = "restart"', lives=1)
-    (first, second, *_) = only(events.Restarted, told.events)
+    told = duel('on_elimination = "restart"', lives=1)
+    (first, second, *_) = only(events.BoutRestarted, told.events)
     assert (first.tick, second.tick) == (30, 61), "the script comes anew with the next tick"
     fell = [(event.seat, event.life, event.lives_left) for event in only(events.Died, told.events)]
     assert fell == [("reed", n, 0) for n in range(1, len(fell) + 1)] and len(fell) > 5
@@ -234,7 +234,9 @@ def test_a_restart_begins_anew_but_for_ticks_and_lives_told() -> None:
 
 
 def test_a_restart_takes_shots_bodies_and_props_back() -> None:
-    bout = ew.Bout(ew.Rulebook.parse(OUT.format(out='when_out = "restart"', lives=1, third="gulls")), arena="pier")
+    bout = ew.Bout(
+        ew.Rulebook.parse(OUT.format(out='on_elimination = "restart"', lives=1, third="gulls")), arena="pier"
+    )
     amber, reed = bout.enter("hewer", seat="amber", at="west", lives=3), bout.enter("hewer", seat="reed", at="east")
     amber.order(press="arrow", facing="left", move=-1)
     run(bout, 0.3)
@@ -243,7 +245,7 @@ def test_a_restart_takes_shots_bodies_and_props_back() -> None:
     assert bout.props[0].position[0] < -3
     amber.order(press="jab", facing="right")
     found = run(bout, 0.5)
-    (restarted,) = only(events.Restarted, found)
+    (restarted,) = only(events.BoutRestarted, found)
     (ended,) = only(events.ShotEnded, [event for event in found if getattr(event, "attack", "") == "arrow"])
     assert ended.reason is ew.Reason.RESTARTED and ended.tick == restarted.tick
     assert {event.seat: event.reason for event in only(events.BodyRemoved, found)} == {
@@ -251,4 +253,4 @@ def test_a_restart_takes_shots_bodies_and_props_back() -> None:
         "reed": ew.Reason.RESTARTED,
     }
     assert [bout.props[0].position, amber.position, reed.position] == [(-3, 0), (0, 0), (2, 0)]
-    assert (amber.lives_left, reed.lives_left, amber.doing) == (3, 1, ())
+    assert (amber.lives_left, reed.lives_left, amber.states) == (3, 1, ())

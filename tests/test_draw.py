@@ -13,17 +13,17 @@ from matplotlib.patches import Rectangle
 import emberwound as ew
 from conftest import only, range_rules
 from emberwound import events
-from emberwound.chronicle.lives import lives_of
-from emberwound.chronicle.summary import summarise
 from emberwound.draw.arena import draw_arena
 from emberwound.draw.attack import draw_attack
 from emberwound.draw.bars import draw_bars
 from emberwound.draw.files import to_bytes
-from emberwound.draw.limp import draw_limp
 from emberwound.draw.lives import draw_lives
+from emberwound.draw.ragdoll import draw_ragdoll
 from emberwound.draw.replay import replay_data
 from emberwound.draw.shots import draw_shots, draw_strip
 from emberwound.draw.story import draw_story
+from emberwound.study.lives import lives_of
+from emberwound.study.summary import summarise
 
 if TYPE_CHECKING:
     from matplotlib.axes import Axes
@@ -114,10 +114,10 @@ def test_every_bounce_wound_and_end_is_where_it_happened(saltglass: ew.Rulebook,
     sheet = draw_shots(chronicle)
     assert len(sheet.axes) == panels
     shown = {tuple(np.round(point, 9)) for line in points(sheet.axes[0]) for point in line}
-    plane = chronicle.rules.book.arenas[chronicle.header.arena].plane
+    space = chronicle.rules.book.arenas[chronicle.header.arena].space
     for event in chronicle.events:
         if isinstance(event, events.Bounced | events.Wounded | events.ShotEnded | events.Released):
-            assert tuple(np.round(event.position[:2], 9)) in shown, (plane, event)
+            assert tuple(np.round(event.position[:2], 9)) in shown, (space, event)
 
 
 def test_the_attack_shows_on_which_tick_its_hitboxes_are_on_and_how_far_they_reach(saltglass: ew.Rulebook) -> None:
@@ -151,12 +151,19 @@ ARENAS = ("pans", "yard")
 
 
 def test_a_strip_shows_a_body_from_the_blow_until_it_lies_still(saltglass: ew.Rulebook) -> None:
-    told = [ew.tumble(saltglass, "backsweep", "lamplighter", hurtbox=each) for each in ("body", "head")]
-    path = saltglass.push_path("backsweep", "lamplighter")
-    sheet = draw_limp(saltglass, told)
+    told = [ew.ragdoll_preview(saltglass, "backsweep", "lamplighter", hurtbox=each) for each in ("body", "head")]
+    path = saltglass.knockback_path("backsweep", "lamplighter")
+    sheet = draw_ragdoll(saltglass, told)
     assert f"backsweep at {path.speed:.3g} m/s, {path.lift_deg:.3g}°" in sheet.get_suptitle()
     assert [axes.get_ylabel() for axes in sheet.axes if axes.get_ylabel()] == ["hit at body", "hit at head"]
-    assert len(draw_limp(saltglass, [ew.tumble(saltglass, "sweep", "wader", arena=each) for each in ARENAS]).axes) == 2
+    assert (
+        len(
+            draw_ragdoll(
+                saltglass, [ew.ragdoll_preview(saltglass, "sweep", "wader", arena=each) for each in ARENAS]
+            ).axes
+        )
+        == 2
+    )
     for fall, axes in zip(told, sheet.axes, strict=True):
         first = next(number for number, each in enumerate(fall.moments) if each.still)
         assert texts(axes)[0] == "0.02 s" and f"{(first + 1) / 60:.2f} s, still" in texts(axes)
@@ -213,7 +220,7 @@ DRIFTING = """
 settings.tick_rate = 60
 [kinds.heat]
 [arenas.field]
-plane = "top"
+space = "top"
 bounds = { low = [-20, -20], high = [20, 20] }
 paths.line = { points = [[-3, 1], [3, 1]] }
 [arenas.field.hazards.vent]
@@ -259,7 +266,7 @@ body = { radius = 0.3, height = 1.8 }
 pools.health = { max = 1, vital = true }
 hurtboxes.trunk = { from = [0, 0.4], to = [0, 1.2], radius = 0.3 }
 [arenas.shaft]
-plane = "full"
+space = "3d"
 floor = 0
 bounds = { low = [-5, -5, -1], high = [5, 5, 40] }
 """
@@ -292,7 +299,7 @@ def test_lives_are_told_and_drawn_with_how_each_ended(saltglass: ew.Rulebook) ->
     assert ended == sorted((event.time, event.seat, event.life, event.credit) for event in died)
     assert sum(life.taken for life in lives) == sum(event.amount for event in only(events.Wounded, chronicle.events))
     assert sum(life.kills for life in lives) == sum(event.credit is not None for event in died)
-    (restart,) = only(events.Restarted, chronicle.events)
+    (restart,) = only(events.BoutRestarted, chronicle.events)
     assert {life.ended for life in lives if life.end == "restarted"} == {restart.time}
     assert all(life.ended is None for life in lives if life.end == "alive")
     sheet = draw_lives(chronicle)

@@ -46,7 +46,7 @@ windup = 0.1
 charge = {{ seconds = 0.5, damage = 3, speed = 2 }}
 shot = {{ radius = 0.05, speed = 10, gravity_share = 0, muzzle = [0.5, 1.0] }}
 [attacks.stance]
-while = []
+allowed_while = []
 windup = 0.1
 recovery = 0.3
 shot = {{ radius = 0.05, speed = 10, gravity_share = 0, muzzle = [0.5, 1.0] }}
@@ -118,7 +118,7 @@ def test_what_cannot_be_paid_is_refused_at_once_with_its_figures() -> None:
     for _ in range(3):
         amber.order(press="burst")
         found += steps(bout, 40)
-    (refused,) = only(events.Refused, found)
+    (refused,) = only(events.OrderRefused, found)
     assert (refused.order, refused.reason, refused.pool, refused.needs, refused.has) == (
         "press burst",
         Reason.COST,
@@ -128,7 +128,7 @@ def test_what_cannot_be_paid_is_refused_at_once_with_its_figures() -> None:
     )
     assert refused.tick == 80
     amber.order(hold="burst")
-    assert [event.order for event in only(events.Refused, steps(bout, 120))] == ["hold burst"], (
+    assert [event.order for event in only(events.OrderRefused, steps(bout, 120))] == ["hold burst"], (
         "told once, not each tick"
     )
 
@@ -140,7 +140,7 @@ def test_a_charge_counts_from_the_hold_to_its_full_time(held: float) -> None:
     amber.order(hold="bow")
     found = bout.step()
     assert [type(event).__name__ for event in found][-1] == "ChargeBegan"
-    assert amber.doing == ("bow", "charging")
+    assert amber.states == ("bow", "charging")
     steps(bout, round(held * 60) - 1)
     amber.order(hold=())
     found = steps(bout, 60)
@@ -172,9 +172,9 @@ def test_an_attack_waits_for_the_states_it_does_not_allow(state: str, order: dic
     bout, amber = thrower()
     amber.order(**order)  # type: ignore[arg-type]
     steps(bout, 2)
-    assert state in amber.doing
+    assert state in amber.states
     amber.order(press="stance")
-    (refused,) = only(events.Refused, steps(bout, 8))
+    (refused,) = only(events.OrderRefused, steps(bout, 8))
     assert (refused.reason, refused.wait_ticks, refused.tick) == (reason, None, 2 + 6)
     amber.order(press="stance")
     steps(bout, 2)
@@ -206,11 +206,11 @@ def test_a_leap_follows_its_parabola_and_lands(tick_rate: int, facing: str) -> N
         t = tick / tick_rate
         expected = (side * 6 * cos(radians(60)) * t, 6 * sin(radians(60)) * t - 9.81 * t * t / 2)
         assert amber.position == pytest.approx(expected, abs=1e-9)
-        assert "airborne" in amber.doing
+        assert "airborne" in amber.states
         bout.step()
     assert amber.position and amber.position[1] == 0.0
     steps(bout, 2)
-    assert amber.doing == ()
+    assert amber.states == ()
 
 
 def test_a_dash_moves_its_owner_for_its_time_alone() -> None:
@@ -237,4 +237,4 @@ def test_guard_and_move_outlive_a_death_and_held_attacks_do_not() -> None:
     assert [
         event for event in only(events.Released, found) if event.by == "beryl" and event.tick > bout.tick - 20
     ] == []
-    assert set(beryl.doing) == {"moving", "guarding"}
+    assert set(beryl.states) == {"moving", "guarding"}

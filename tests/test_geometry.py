@@ -10,7 +10,8 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from emberwound.geometry import contact, crowd, flight, gap, legs, pose, ray, sweep
+from emberwound.geometry import contact, convex_sweep, crowd, flight, flight_segments, pose, ray, sweep
+from emberwound.geometry.layout import FoundColumn, FoundMark, Layer, ShapeColumn, ShapeMark, ShotColumn, ShotMark
 from emberwound.geometry.solids import Boxes, Capsules, nearest, touches
 from scenes import scene, turns
 
@@ -146,8 +147,8 @@ def test_kernels_give_the_same_bits_with_and_without_the_jit() -> None:
     plain: dict[Any, int] = {
         sweep.touch_capsule: 10,
         sweep.touch_box: 10,
-        gap.capsule_capsule_touch: 13,
-        gap.capsule_box_touch: 13,
+        convex_sweep.capsule_capsule_touch: 13,
+        convex_sweep.capsule_box_touch: 13,
         flight.height_at: 5,
         flight.dragged_fall_time: 6,
     }
@@ -241,57 +242,63 @@ def test_solids_refuse_what_is_no_shape(call: Callable[[], object], message: str
 def world(seed: int, shots: int, shapes: int) -> list[Any]:
     """A crowd of legs with gravity, drag, ranges, options and layers, among moving capsules and boxes."""
     rng = np.random.default_rng(seed)
-    flying, marks = np.zeros((legs.LEG_ROWS, shots)), np.zeros((legs.LEG_MARKS, shots), np.int64)
-    flying[legs.LEG_X : legs.LEG_Z + 1] = rng.uniform(0, 20, (3, shots))
-    flying[legs.LEG_VX : legs.LEG_VZ + 1] = rng.normal(size=(3, shots)) * 10.0 ** rng.uniform(0, 2.5, shots)
-    flying[legs.LEG_GRAVITY] = np.where(rng.random(shots) < 0.5, 9.81, 0)
-    flying[legs.LEG_DRAG] = np.where(rng.random(shots) < 0.3, rng.uniform(0, 3, shots), 0)
-    flying[legs.LEG_RADIUS] = rng.uniform(0, 0.3, shots)
-    flying[legs.LEG_TICK] = rng.integers(0, 3, shots)
-    flying[legs.LEG_BEGIN] = np.where(rng.random(shots) < 0.2, rng.uniform(0, 1 / 60, shots), 0)
-    flying[legs.LEG_ORIGIN : legs.LEG_ORIGIN + 3] = flying[:3]
-    flying[legs.LEG_RANGE] = np.where(rng.random(shots) < 0.2, rng.uniform(0.1, 5, shots), 0)
-    marks[legs.MARK_ID] = np.where(rng.random(shots) < 0.9, np.arange(1, shots + 1), 0)
-    marks[legs.MARK_OWNER] = rng.integers(1, shapes + 1, shots)
-    marks[legs.MARK_TEAM] = rng.integers(1, 4, shots)
-    marks[legs.MARK_LAYERS] = rng.integers(0, 8, shots) | np.where(rng.random(shots) < 0.8, legs.WALL_LAYER, 0)
-    marks[legs.MARK_OPTIONS] = rng.integers(0, 4, shots)
-    marks[legs.MARK_PASSED] = rng.integers(0, 3, shots)
+    flying, marks = (
+        np.zeros((ShotColumn.SEGMENT_COLUMNS, shots)),
+        np.zeros((ShotMark.SEGMENT_COLUMNS, shots), np.int64),
+    )
+    flying[ShotColumn.X : ShotColumn.Z + 1] = rng.uniform(0, 20, (3, shots))
+    flying[ShotColumn.VX : ShotColumn.VZ + 1] = rng.normal(size=(3, shots)) * 10.0 ** rng.uniform(0, 2.5, shots)
+    flying[ShotColumn.GRAVITY] = np.where(rng.random(shots) < 0.5, 9.81, 0)
+    flying[ShotColumn.DRAG] = np.where(rng.random(shots) < 0.3, rng.uniform(0, 3, shots), 0)
+    flying[ShotColumn.RADIUS] = rng.uniform(0, 0.3, shots)
+    flying[ShotColumn.TICK] = rng.integers(0, 3, shots)
+    flying[ShotColumn.BEGIN] = np.where(rng.random(shots) < 0.2, rng.uniform(0, 1 / 60, shots), 0)
+    flying[ShotColumn.ORIGIN : ShotColumn.ORIGIN + 3] = flying[:3]
+    flying[ShotColumn.RANGE] = np.where(rng.random(shots) < 0.2, rng.uniform(0.1, 5, shots), 0)
+    marks[ShotMark.ID] = np.where(rng.random(shots) < 0.9, np.arange(1, shots + 1), 0)
+    marks[ShotMark.OWNER] = rng.integers(1, shapes + 1, shots)
+    marks[ShotMark.TEAM] = rng.integers(1, 4, shots)
+    marks[ShotMark.LAYERS] = rng.integers(0, 8, shots) | np.where(rng.random(shots) < 0.8, Layer.WALL, 0)
+    marks[ShotMark.OPTIONS] = rng.integers(0, 4, shots)
+    marks[ShotMark.PASSED] = rng.integers(0, 3, shots)
     walls = np.array([1.0, 0, 0, 0, 20, 20, 20])
     for leg in range(shots):
-        before = max(legs.tick_zero(flying, leg, 2, 60), 0.0)
-        if before and legs.leg_limit(flying, leg, marks[legs.MARK_LAYERS, leg], walls, 0.0, before)[1]:
-            marks[legs.MARK_ID, leg] = 0
-    flying[:, marks[legs.MARK_ID] == 0] = 0
-    marks[:, marks[legs.MARK_ID] == 0] = 0
-    boxes, box_marks = np.zeros((legs.SHAPE_ROWS, shapes)), np.zeros((legs.SHAPE_MARKS, shapes), np.int64)
+        before = max(flight_segments.tick_zero(flying, leg, 2, 60), 0.0)
+        if before and flight_segments.segment_limit(flying, leg, marks[ShotMark.LAYERS, leg], walls, 0.0, before)[1]:
+            marks[ShotMark.ID, leg] = 0
+    flying[:, marks[ShotMark.ID] == 0] = 0
+    marks[:, marks[ShotMark.ID] == 0] = 0
+    boxes, box_marks = (
+        np.zeros((ShapeColumn.COLUMNS, shapes)),
+        np.zeros((ShapeMark.COLUMNS, shapes), np.int64),
+    )
     for shape in range(shapes):
         middle, shift = rng.uniform(0, 20, 3), rng.normal(size=3) * 0.1
-        boxes[legs.SHAPE_A : legs.SHAPE_A + 3, shape] = middle
-        boxes[legs.SHAPE_A_END : legs.SHAPE_A_END + 3, shape] = middle + shift
+        boxes[ShapeColumn.A : ShapeColumn.A + 3, shape] = middle
+        boxes[ShapeColumn.A_END : ShapeColumn.A_END + 3, shape] = middle + shift
         if shape % 3 == 0:
-            boxes[legs.SHAPE_B : legs.SHAPE_B + 3, shape] = rng.uniform(0.05, 2, 3)
-            boxes[legs.SHAPE_AXES : legs.SHAPE_AXES + 9, shape] = turns(rng, 1)[0].ravel()
+            boxes[ShapeColumn.B : ShapeColumn.B + 3, shape] = rng.uniform(0.05, 2, 3)
+            boxes[ShapeColumn.AXES : ShapeColumn.AXES + 9, shape] = turns(rng, 1)[0].ravel()
             pose.bound_box(boxes, shape)
         else:
-            boxes[legs.SHAPE_B : legs.SHAPE_B + 3, shape] = middle + rng.normal(size=3)
-            boxes[legs.SHAPE_B_END : legs.SHAPE_B_END + 3, shape] = (
-                boxes[legs.SHAPE_B : legs.SHAPE_B + 3, shape] + shift
+            boxes[ShapeColumn.B : ShapeColumn.B + 3, shape] = middle + rng.normal(size=3)
+            boxes[ShapeColumn.B_END : ShapeColumn.B_END + 3, shape] = (
+                boxes[ShapeColumn.B : ShapeColumn.B + 3, shape] + shift
             )
-            boxes[legs.SHAPE_RADIUS, shape] = rng.uniform(0.05, 1)
+            boxes[ShapeColumn.RADIUS, shape] = rng.uniform(0.05, 1)
             pose.bound_capsule(boxes, shape)
-        box_marks[legs.SHAPE_IS_BOX, shape] = shape % 3 == 0
-        box_marks[legs.SHAPE_LAYER, shape] = legs.WALL_LAYER if shape % 7 == 0 else 1 << rng.integers(0, 3)
-        box_marks[legs.SHAPE_OWNER, shape] = 0 if shape % 7 == 0 else shape + 1
-        box_marks[legs.SHAPE_TEAM, shape] = rng.integers(1, 4)
-        box_marks[legs.SHAPE_RANK, shape] = shapes - shape
-        box_marks[legs.SHAPE_BODY, shape] = shape + 1
+        box_marks[ShapeMark.IS_BOX, shape] = shape % 3 == 0
+        box_marks[ShapeMark.LAYER, shape] = Layer.WALL if shape % 7 == 0 else 1 << rng.integers(0, 3)
+        box_marks[ShapeMark.OWNER, shape] = 0 if shape % 7 == 0 else shape + 1
+        box_marks[ShapeMark.TEAM, shape] = rng.integers(1, 4)
+        box_marks[ShapeMark.RANK, shape] = shapes - shape
+        box_marks[ShapeMark.BODY, shape] = shape + 1
     touched = rng.integers(1, shapes + 1, (3, shots))
     return [flying, marks, boxes, box_marks, touched, walls]
 
 
 def contacts_of(kernel: Any, arrays: list[Any], shots: int) -> tuple[Array, NDArray[np.int64]]:
-    found, found_marks = np.zeros((contact.FOUND_ROWS, shots)), np.zeros((contact.FOUND_MARKS, shots), np.int64)
+    found, found_marks = np.zeros((FoundColumn.COLUMNS, shots)), np.zeros((FoundMark.COLUMNS, shots), np.int64)
     count = kernel(*arrays, found, found_marks, (0, shots), 2, 60)
     return found[:, :count], found_marks[:, :count]
 
@@ -300,15 +307,15 @@ def contacts_of(kernel: Any, arrays: list[Any], shots: int) -> tuple[Array, NDAr
 def test_the_grid_finds_what_testing_every_pair_finds_to_the_same_bits(shots: int, shapes: int) -> None:
     for fast in (1.0, 1e4):
         arrays = world(7, shots, shapes)
-        arrays[0][legs.LEG_VX, 0] *= fast
-        arrays[0][legs.LEG_RADIUS, shots // 2] *= fast
+        arrays[0][ShotColumn.VX, 0] *= fast
+        arrays[0][ShotColumn.RADIUS, shots // 2] *= fast
         by_pairs, by_grid = (
             contacts_of(contact.first_contacts, arrays, shots),
             contacts_of(crowd.crowd_contacts, arrays, shots),
         )
         np.testing.assert_array_equal(by_pairs[0], by_grid[0])
         np.testing.assert_array_equal(by_pairs[1], by_grid[1])
-    met = set(by_pairs[1][contact.FOUND_WHAT].tolist())
+    met = set(by_pairs[1][FoundMark.WHAT].tolist())
     assert met == {1, 2, 3, 4} if shapes > 3 else met
 
 
@@ -317,36 +324,39 @@ def test_contacts_of_curved_paths_lie_on_the_skins_and_are_the_first() -> None:
     flying, marks, boxes, box_marks, touched, _ = arrays
     found, found_marks = contacts_of(contact.first_contacts, arrays, 400)
     assert found.shape[1] > 25
-    seen = dict(zip(found_marks[contact.FOUND_LEG].tolist(), range(found.shape[1]), strict=True))
-    for leg in np.flatnonzero(marks[legs.MARK_ID]).tolist():
-        zero = legs.tick_zero(flying, leg, 2, 60)
+    seen = dict(zip(found_marks[FoundMark.SHOT].tolist(), range(found.shape[1]), strict=True))
+    for leg in np.flatnonzero(marks[ShotMark.ID]).tolist():
+        zero = flight_segments.tick_zero(flying, leg, 2, 60)
         begin, end = max(zero, 0.0), zero + 1 / 60
         if leg in seen:
-            end = found[contact.FOUND_SECONDS, seen[leg]]
+            end = found[FoundColumn.SECONDS, seen[leg]]
             if end <= begin:
                 continue
         times = np.linspace(begin, end, 60)[:-1]
-        places = np.array([legs.leg_place(flying, leg, t) for t in times])
+        places = np.array([flight_segments.segment_place(flying, leg, t) for t in times])
         late = ((times - zero) * 60)[:, None]
         for shape in range(30):
-            layers = marks[legs.MARK_LAYERS, leg] & box_marks[legs.SHAPE_LAYER, shape]
-            if not layers or legs.barred(marks, leg, box_marks, shape, touched):
+            layers = marks[ShotMark.LAYERS, leg] & box_marks[ShapeMark.LAYER, shape]
+            if not layers or flight_segments.may_not_touch(marks, leg, box_marks, shape, touched):
                 continue
-            shift = boxes[legs.SHAPE_A_END : legs.SHAPE_A_END + 3, shape] - boxes[:3, shape]
+            shift = boxes[ShapeColumn.A_END : ShapeColumn.A_END + 3, shape] - boxes[:3, shape]
             a, b = boxes[:3, shape] + shift * late, boxes[3:6, shape] + shift * late
             point = Capsules.of(places, places, np.zeros(len(times)))
-            if box_marks[legs.SHAPE_IS_BOX, shape]:
+            if box_marks[ShapeMark.IS_BOX, shape]:
                 half = np.tile(boxes[3:6, shape], (len(times), 1))
-                axes = np.tile(boxes[legs.SHAPE_AXES : legs.SHAPE_AXES + 9, shape].reshape(3, 3), (len(times), 1, 1))
+                axes = np.tile(
+                    boxes[ShapeColumn.AXES : ShapeColumn.AXES + 9, shape].reshape(3, 3),
+                    (len(times), 1, 1),
+                )
                 distance = nearest(point, Boxes.of(a, half, axes))[0]
             else:
-                distance = nearest(point, Capsules.of(a, b, np.full(len(times), boxes[legs.SHAPE_RADIUS, shape])))[0]
-            assert distance.min() > flying[legs.LEG_RADIUS, leg] - 1e-5, (leg, shape)
+                distance = nearest(point, Capsules.of(a, b, np.full(len(times), boxes[ShapeColumn.RADIUS, shape])))[0]
+            assert distance.min() > flying[ShotColumn.RADIUS, leg] - 1e-5, (leg, shape)
 
 
 def test_a_ray_is_a_sweep_of_no_size() -> None:
     _, _, boxes, box_marks, _, walls = world(11, 10, 60)
-    boxes[legs.SHAPE_A_END : legs.SHAPE_B_END + 3] = boxes[legs.SHAPE_A : legs.SHAPE_B + 3]
+    boxes[ShapeColumn.A_END : ShapeColumn.B_END + 3] = boxes[ShapeColumn.A : ShapeColumn.B + 3]
     rng, shares = np.random.default_rng(2), np.empty(60)
     hits = 0
     for _ in range(200):
@@ -356,13 +366,13 @@ def test_a_ray_is_a_sweep_of_no_size() -> None:
             hits += 1
             place = (start + move * shares[shape])[None]
             point = Capsules.of(place, place, [0.0])
-            if box_marks[legs.SHAPE_IS_BOX, shape]:
-                axes = boxes[legs.SHAPE_AXES : legs.SHAPE_AXES + 9, shape].reshape(1, 3, 3)
+            if box_marks[ShapeMark.IS_BOX, shape]:
+                axes = boxes[ShapeColumn.AXES : ShapeColumn.AXES + 9, shape].reshape(1, 3, 3)
                 target: Capsules | Boxes = Boxes.of([boxes[:3, shape]], [boxes[3:6, shape]], axes)
             else:
-                target = Capsules.of([boxes[:3, shape]], [boxes[3:6, shape]], [boxes[legs.SHAPE_RADIUS, shape]])
+                target = Capsules.of([boxes[:3, shape]], [boxes[3:6, shape]], [boxes[ShapeColumn.RADIUS, shape]])
             assert nearest(point, target)[0][0] < 1e-9
-        limit, what = ray.ray_limit(start, move, walls, legs.WALL_LAYER)
+        limit, what = ray.ray_limit(start, move, walls, Layer.WALL)
         end = start + move * limit
         assert what == 4 or min(abs(end - walls[4:]).min(), abs(end - walls[1:4]).min(), abs(end[2] - walls[0])) < 1e-9
     assert hits > 25

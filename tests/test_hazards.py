@@ -29,9 +29,9 @@ hurtboxes.plate = {{ from = [0.3, 0.9], size = [0.2, 1, 0.6], multiplier = 0, la
 {fighter}
 [attacks.roll]
 active = 5
-unhurt = [{{}}]
+invulnerable = [{{}}]
 [arenas.field]
-plane = "{plane}"
+space = "{space}"
 {floor}
 bounds = {{ low = {low}, high = {high} }}
 paths.line = {{ points = [{start}, {end}] }}
@@ -41,22 +41,22 @@ paths.line = {{ points = [{start}, {end}] }}
 STING = 'kind = "brine"\ndamage = 2'
 
 
-def field(vent: str, plane: str = "side", *, tick_rate: int = 60, health: float = 1e6, fighter: str = "") -> ew.Bout:
-    room = {"side": (2, "floor = 0"), "top": (2, ""), "full": (3, "floor = 0")}[plane]
+def field(vent: str, space: str = "side", *, tick_rate: int = 60, health: float = 1e6, fighter: str = "") -> ew.Bout:
+    room = {"side": (2, "floor = 0"), "top": (2, ""), "3d": (3, "floor = 0")}[space]
 
     def point(*figures: float) -> str:
         return str(list(figures[: room[0]]))
 
     text = BOOK.format(
-        vent=vent, plane=plane, floor=room[1], health=health, fighter=fighter,
-        low=point(-20, -1 if plane == "side" else -20, -1), high=point(20, 20, 20),
+        vent=vent, space=space, floor=room[1], health=health, fighter=fighter,
+        low=point(-20, -1 if space == "side" else -20, -1), high=point(20, 20, 20),
         start=point(-3, 1, 1), end=point(3, 1, 1),
     )  # fmt: skip
     return ew.Bout(ew.Rulebook.parse(text), arena="field", tick_rate=tick_rate)
 
 
 def stand(bout: ew.Bout, x: float = 0.0, seat: str = "reed", **how: Any) -> ew.Seat:
-    tail = (0.0,) * (len(bout.world.plan.plane.axes) - 1)
+    tail = (0.0,) * (len(bout.view().axes) - 1)
     return bout.enter("walker", seat=seat, at=(x, *tail), **how)
 
 
@@ -79,7 +79,7 @@ SHAPES = {
     "sphere": ("at = [0, 1]\nradius = 0.5", 0.8),
     "capsule": ("at = [0, 1]\nto = [1, 1]\nradius = 0.4", 0.7),
     "box": ("at = [0, 1]\nsize = [1, 0.4]", 0.8),
-    "beyond": ("at = [0.2, 0]\ntowards = [1, 0]", 0.1),
+    "beyond": ("at = [0.2, 0]\nhalf_space = [1, 0]", 0.1),
 }
 
 
@@ -88,20 +88,20 @@ SHAPES = {
 def test_each_shape_reaches_as_far_as_it_is_and_as_near_says(shape: str, near: float) -> None:
     vent, reach = SHAPES[shape]
     for clear, touched in ((0.01, 0), (-0.01, 1)):
-        bout = field(f"{vent}\n{STING}\nnear = {near}", fighter="gravity_share = 0")
+        bout = field(f"{vent}\n{STING}\nmargin = {near}", fighter="gravity_share = 0")
         stand(bout, -(reach + near + clear), facing="left")
         found = only(events.Wounded, run(bout, 0.2))
         assert len(found) == touched, (shape, near, clear)
 
 
-@pytest.mark.parametrize("plane", ["side", "top", "full"])
-def test_in_every_plane_one_walks_into_it_at_the_exact_time(plane: str) -> None:
-    at = {"side": "[5, 1]", "top": "[5, 0]", "full": "[5, 0, 1]"}[plane]
+@pytest.mark.parametrize("space", ["side", "top", "3d"])
+def test_in_every_plane_one_walks_into_it_at_the_exact_time(space: str) -> None:
+    at = {"side": "[5, 1]", "top": "[5, 0]", "3d": "[5, 0, 1]"}[space]
     times = set()
     for tick_rate in RATES:
-        bout = field(f"at = {at}\nradius = 0.5\n{STING}\nlayers = ['body']", plane, tick_rate=tick_rate)
+        bout = field(f"at = {at}\nradius = 0.5\n{STING}\nlayers = ['body']", space, tick_rate=tick_rate)
         reed = stand(bout)
-        reed.order(move=1 if plane == "side" else (1, 0))
+        reed.order(move=1 if space == "side" else (1, 0))
         wounded = only(events.Wounded, run(bout, 3))[0]
         times.add(round(wounded.time, 9))
     assert times == {round((5 - 0.5 - 0.3) / 2, 9)}
@@ -156,7 +156,7 @@ def test_a_moving_hazard_runs_into_those_who_stand(tick_rate: int) -> None:
 
 def test_the_tide_is_fatal_even_to_the_protected_and_says_all_it_takes() -> None:
     for fatal, dead in (("fatal = true", True), (f"{STING}\ndamage = 1e9".replace("damage = 2\n", ""), False)):
-        bout = field(f"at = [0, 0]\ntowards = [1, 0]\n{fatal}", health=40)
+        bout = field(f"at = [0, 0]\nhalf_space = [1, 0]\n{fatal}", health=40)
         reed = stand(bout, -5)
         reed.order(press="roll", move=1)
         found = run(bout, 4)

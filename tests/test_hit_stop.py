@@ -74,15 +74,15 @@ def test_a_strike_freezes_both_for_its_time(tick_rate: int, ticks: int) -> None:
     bout = yard(tick_rate)
     seats = meet(bout)
     seats[0].order(press="hew")
-    frozen = only(events.Frozen, bout.step())
+    frozen = only(events.HitStopBegan, bout.step())
     assert {(event.seat, event.until_tick) for event in frozen} == {("amber", 1 + ticks), ("reed", 1 + ticks)}
     where = seats[1].position
     for _ in range(ticks):
-        assert all("frozen" in seat.doing for seat in seats)
+        assert all("frozen" in seat.states for seat in seats)
         bout.step()
         assert seats[1].position == where, "the push waits"
     bout.step()
-    assert not any("frozen" in seat.doing for seat in seats)
+    assert not any("frozen" in seat.states for seat in seats)
     bout.step()
     assert seats[1].position and where and seats[1].position[0] > where[0]
 
@@ -100,8 +100,8 @@ def test_all_that_the_own_clock_times_comes_later_by_as_much() -> None:
             assert 500 - reed.pools["health"] == pytest.approx(lost), "nothing refills in the frozen"
         found += run(bout, 2)
         swing = only(events.SwingEnded, found)[0].tick
-        recovered = only(events.Recovered, found)[0].tick
-        burns = [event.tick for event in only(events.Wounded, found) if event.hurtbox == "all over"]
+        recovered = only(events.ReactionEnded, found)[0].tick
+        burns = [event.tick for event in only(events.Wounded, found) if event.hurtbox == "whole body"]
         over = only(events.AfflictionEnded, found)[0].tick
         told[stop] = [swing, recovered, *burns, over]
     assert len(told[0]) == 5
@@ -115,7 +115,7 @@ def test_presses_are_kept_through_a_freeze_and_the_buffer_stands_still() -> None
     bout.step()
     reed.order(press="roll", move=1)
     found = run(bout, 0.5)
-    refused = only(events.Refused, found)
+    refused = only(events.OrderRefused, found)
     assert [event.reason for event in refused] == [Reason.REACTING]
     assert refused[0].tick == pytest.approx(1 + 24 + 3, abs=1), "five hundredths after the thaw"
     far = yard(stop=0.4, buffer=0.05)
@@ -124,7 +124,7 @@ def test_presses_are_kept_through_a_freeze_and_the_buffer_stands_still() -> None
     far.step()
     amber.order(press="jab")
     found = run(far, 0.4)
-    assert only(events.Refused, found) == []
+    assert only(events.OrderRefused, found) == []
 
 
 def test_what_is_left_is_the_longer_one_and_capped() -> None:
@@ -132,15 +132,15 @@ def test_what_is_left_is_the_longer_one_and_capped() -> None:
     amber, _ = meet(bout)
     brack = bout.enter("hewer", seat="brack", at=(0.3, 0))
     amber.order(press="hew")
-    (until,) = {event.until_tick for event in only(events.Frozen, bout.step()) if event.seat == "reed"}
+    (until,) = {event.until_tick for event in only(events.HitStopBegan, bout.step()) if event.seat == "reed"}
     assert until == 1 + 12
     brack.order(press="jab")
-    again = [event for event in only(events.Frozen, run(bout, 0.1)) if event.seat == "reed"]
+    again = [event for event in only(events.HitStopBegan, run(bout, 0.1)) if event.seat == "reed"]
     assert again == [], "three ticks do not lengthen eleven"
     run(bout, 1)
     brack.order(press="shoot")
     found = run(bout, 0.1)
-    assert {event.seat for event in only(events.Frozen, found)} == {"reed"}, "a shot stops its victim alone"
+    assert {event.seat for event in only(events.HitStopBegan, found)} == {"reed"}, "a shot stops its victim alone"
 
 
 def test_the_frozen_can_be_hit_and_a_push_that_sets_takes_the_place_of_the_waiting_one() -> None:
@@ -164,17 +164,17 @@ def test_letting_go_counts_at_once_and_the_perfect_moment_waits() -> None:
     run(bout, 0.2)
     amber.order(press="hew")
     bout.step()
-    assert "frozen" in reed.doing
+    assert "frozen" in reed.states
     reed.order(hold=())
     found = run(bout, 1)
-    (recovered,) = only(events.Recovered, found)
+    (recovered,) = only(events.ReactionEnded, found)
     assert not recovered.guarding
 
 
 @pytest.mark.parametrize("tick_rate", [7, 30, 60])
 def test_a_striker_that_dies_of_its_own_blow_is_stopped_and_gone_without_a_trace(tick_rate: int) -> None:
     brief = BOOK.replace("speed = 3\nbody", "speed = 3\ncorpse_seconds = 0\nrespawn_seconds = 0.5\nbody", 1)
-    text = brief.format(buffer=0.1, longest=0.5, stop=0.1, push="speed = 3", hew="owner = true")
+    text = brief.format(buffer=0.1, longest=0.5, stop=0.1, push="speed = 3", hew="hits_owner = true")
     bout = ew.Bout(ew.Rulebook.parse(text.replace("damage = 10", "damage = 900", 1)), arena="yard", tick_rate=tick_rate)
     amber = bout.enter("hewer", seat="amber", at=(0, 0), lives=9)
     for _ in range(3):

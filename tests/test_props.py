@@ -73,11 +73,11 @@ def yard(**parts: Any) -> tuple[ew.Bout, ew.Seat]:
 @pytest.mark.parametrize("parts", [{}, {"weight": 2.5}, {"share": 0.5, "drag": 0.4}])
 def test_what_strikes_a_prop_throws_it_where_its_push_path_leads(attack: str, parts: dict[str, float]) -> None:
     bout, amber = yard(**parts)
-    path = bout.rules.push_path(attack, "crate")
+    path = ew.Rulebook.of(bout.rules).knockback_path(attack, "crate")
     amber.order(press=attack)
     found = run(bout, 4)
     (struck,) = only(events.PropStruck, found)
-    (pushed,) = only(events.Pushed, found)
+    (pushed,) = only(events.KnockedBack, found)
     assert (struck.seat, struck.by, struck.attack, struck.hurtbox) == ("box", "amber", attack, "boards")
     assert (pushed.cause, pushed.seat, pushed.by) == (struck.seq, "box", "amber")
     assert bout.props[0].position == pytest.approx((1 + path.rest, 0), rel=1e-9)
@@ -98,14 +98,14 @@ def test_rays_pierce_shots_end_and_hit_stop_holds_both() -> None:
     assert (ended.reason, ended.seat) == (ew.Reason.HIT, "box")
     bout, amber = yard()
     amber.order(press="blow")
-    frozen = only(events.Frozen, run(bout, 1))
+    frozen = only(events.HitStopBegan, run(bout, 1))
     assert sorted((event.seat, event.until_tick - event.tick - 1) for event in frozen) == [("amber", 6), ("box", 6)]
 
 
 def test_a_blast_throws_each_by_its_distance_and_away_from_it() -> None:
     bout, amber = yard(far=-3)
     amber.order(press="slam")
-    pushed = {event.seat: event.velocity for event in only(events.Pushed, run(bout, 0.2))}
+    pushed = {event.seat: event.velocity for event in only(events.KnockedBack, run(bout, 0.2))}
     assert pushed == {"box": pytest.approx((8 * (1 - 0.6 / 5), 0)), "far": pytest.approx((-8 * (1 - 2.6 / 5), 0))}
 
 
@@ -122,8 +122,10 @@ def test_props_take_no_seat_no_order_no_healing_and_are_nobodys_foe() -> None:
         bout.enter("crate", at=(3, 0))
     with pytest.raises(ew.BoutError, match="seat 'box' is taken"):
         bout.enter("hewer", at=(3, 0), seat="box")
-    with pytest.raises(ew.RulebookError, match="victim: 'crate'; a prop has no points to lose; ask for its push_path"):
-        bout.rules.wound("blow", "crate")
+    with pytest.raises(
+        ew.RulebookError, match="victim: 'crate'; a prop has no points to lose; ask for its knockback_path"
+    ):
+        ew.Rulebook.of(bout.rules).wound("blow", "crate")
     bout.enter("hewer", seat="reed", at=(-5, 0))
     with pytest.raises(ew.BoutError, match=r"settings\.max_seats is 2"):
         bout.enter("hewer", at=(3, 0))
@@ -140,9 +142,9 @@ def test_hazards_leave_props_alone_and_the_record_runs_again() -> None:
     amber.place((-0.3, 0))
     bout.step()
     amber.order(press="slam")
-    assert {event.seat for event in only(events.Pushed, run(bout, 2))} == {"box", "far"}
+    assert {event.seat for event in only(events.KnockedBack, run(bout, 2))} == {"box", "far"}
     chronicle = recorder.chronicle()
     assert ew.rerun(chronicle).end == chronicle.end
     box = chronicle.tracks.positions[:, chronicle.tracks.seats.index("box"), 0]
     assert box[0] == 1 and all(after >= before for before, after in pairwise(box)) and box[-1] > 2
-    assert [event.seat for event in only(events.PropStood, chronicle.events)] == ["box", "far"]
+    assert [event.seat for event in only(events.PropPlaced, chronicle.events)] == ["box", "far"]

@@ -14,8 +14,8 @@ from emberwound import events
 RATES = [30, 60, 120, 240]
 ARENAS = {
     "side": "floor = 0\nbounds = { low = [-90, -1], high = [90, 60] }",
-    "top": 'plane = "top"\nbounds = { low = [-90, -90], high = [90, 90] }',
-    "full": 'plane = "full"\nfloor = 0\nbounds = { low = [-90, -90, -1], high = [90, 90, 60] }',
+    "top": 'space = "top"\nbounds = { low = [-90, -90], high = [90, 90] }',
+    "3d": 'space = "3d"\nfloor = 0\nbounds = { low = [-90, -90, -1], high = [90, 90, 60] }',
 }
 BOOK = """
 [settings]
@@ -61,15 +61,15 @@ lift_deg = {shot_lift}
 """
 
 
-def yard(push: str, plane: str = "side", *, tick_rate: int = 60, walls: str = "", **parts: Any) -> ew.Bout:
+def yard(push: str, space: str = "side", *, tick_rate: int = 60, walls: str = "", **parts: Any) -> ew.Bout:
     figures = {"health": 1e6, "push_share": 1, "mark": "", "shot_push": "speed = 5", "shot_lift": 0, **parts}
-    text = BOOK.format(push=push, arena=ARENAS[plane] + "\n" + walls, **figures)
+    text = BOOK.format(push=push, arena=ARENAS[space] + "\n" + walls, **figures)
     return ew.Bout(ew.Rulebook.parse(text), arena="yard", tick_rate=tick_rate)
 
 
 def hit(bout: ew.Bout, press: str = "hew", *, victim: str = "mark", at: tuple[float, ...] = (1, 0)) -> ew.Seat:
-    tail = (0.0,) * (len(bout.world.plan.plane.axes) - len(at))
-    amber = bout.enter("hewer", seat="amber", at=(0.0,) * len(bout.world.plan.plane.axes))
+    tail = (0.0,) * (len(bout.view().axes) - len(at))
+    amber = bout.enter("hewer", seat="amber", at=(0.0,) * len(bout.view().axes))
     reed = bout.enter(victim, seat="reed", at=(*at, *tail), facing="left")
     amber.order(press=press)
     return reed
@@ -88,16 +88,16 @@ COMBINATIONS = [
     ("speed = 6, lift_deg = 45", ""),
     ("speed = 6, lift_deg = 80", "weight = 0.5"),
     ("speed = 9, lift_deg = 20", "drag = 0.6"),
-    ("speed = 9, lift_deg = 20", "drag = 3\nslowing = 4"),
+    ("speed = 9, lift_deg = 20", "drag = 3\nslide_deceleration = 4"),
     ("speed = 6", ""),
-    ("speed = 6", "weight = 2\nslowing = 3"),
+    ("speed = 6", "weight = 2\nslide_deceleration = 3"),
     ("speed = 2, per_point = 0.4, lift_deg = 30", ""),
     ("speed = 7, lift_deg = 50", "gravity_share = 0.3"),
     ("distance = 3, apex = 1.2", ""),
-    ("distance = 3, apex = 1.2", "drag = 1.1\nslowing = 20"),
+    ("distance = 3, apex = 1.2", "drag = 1.1\nslide_deceleration = 20"),
     ("distance = 3, seconds = 0.7", ""),
     ("distance = 3, seconds = 0.7", "drag = 1.1"),
-    ("distance = 1.5", "slowing = 5"),
+    ("distance = 1.5", "slide_deceleration = 5"),
     ("distance = 40, apex = 8", "drag = 0.05\ngravity_share = 2"),
 ]
 
@@ -106,10 +106,10 @@ COMBINATIONS = [
 @pytest.mark.parametrize(("push", "mark"), COMBINATIONS)
 def test_a_push_goes_where_its_path_says_at_every_tick_rate(push: str, mark: str, tick_rate: int) -> None:
     bout = yard(push, mark=mark, tick_rate=tick_rate)
-    path = bout.rules.push_path("hew", "mark")
+    path = ew.Rulebook.of(bout.rules).knockback_path("hew", "mark")
     reed = hit(bout)
     found = bout.step()
-    (pushed,) = only(events.Pushed, found)
+    (pushed,) = only(events.KnockedBack, found)
     start = pushed.starts_tick / tick_rate
     heights: list[float] = []
     while bout.time < start + path.rest_seconds + 0.1:
@@ -128,12 +128,16 @@ def test_a_push_goes_where_its_path_says_at_every_tick_rate(push: str, mark: str
 @pytest.mark.parametrize("drag", [0, 0.4, 5])
 def test_what_is_authored_by_what_one_sees_is_seen(drag: float) -> None:
     for apex in (0.05, 1.2, 30):
-        path = yard(f"distance = 3, apex = {apex}", mark=f"drag = {drag}").rules.push_path("hew", "mark")
+        path = ew.Rulebook.of(yard(f"distance = 3, apex = {apex}", mark=f"drag = {drag}").rules).knockback_path(
+            "hew", "mark"
+        )
         assert (path.landing, path.apex) == pytest.approx((3, apex), rel=1e-6)
         assert max(height for _, _, height in path.points) == pytest.approx(apex, rel=0.01)
-    path = yard("distance = 3, seconds = 0.8", mark=f"drag = {drag}").rules.push_path("hew", "mark")
+    path = ew.Rulebook.of(yard("distance = 3, seconds = 0.8", mark=f"drag = {drag}").rules).knockback_path(
+        "hew", "mark"
+    )
     assert (path.landing, path.landing_seconds) == pytest.approx((3, 0.8), rel=1e-6)
-    slid = yard("speed = 6", mark=f"drag = {drag}").rules.push_path("hew", "mark")
+    slid = ew.Rulebook.of(yard("speed = 6", mark=f"drag = {drag}").rules).knockback_path("hew", "mark")
     assert slid.rest == pytest.approx(1.5), "drag acts in the air only"
 
 
@@ -147,7 +151,7 @@ def test_pushes_of_one_tick_are_summed_and_set_clears_once() -> None:
         bout.step()
         tail.order(press="hew")
         other.order(press="toss")
-        (pushed,) = [event for event in only(events.Pushed, bout.step()) if event.seat == "reed"]
+        (pushed,) = [event for event in only(events.KnockedBack, bout.step()) if event.seat == "reed"]
         assert pushed.velocity == pytest.approx((3, 3))
         assert pushed.replaces == (mode == "set")
         before = reed.position
@@ -168,12 +172,12 @@ def test_a_push_that_sets_takes_the_same_way_from_falling_standing_and_rising() 
 
 
 @pytest.mark.parametrize(
-    ("push", "plane"), [("speed = 6, lift_deg = 33", "side"), ("distance = 2, apex = 1", "side"), ("speed = 5", "full")]
+    ("push", "space"), [("speed = 6, lift_deg = 33", "side"), ("distance = 2, apex = 1", "side"), ("speed = 5", "3d")]
 )
-def test_a_push_mirrored_is_the_mirrored_push(push: str, plane: str) -> None:
+def test_a_push_mirrored_is_the_mirrored_push(push: str, space: str) -> None:
     def thrown(side: int) -> list[tuple[float, ...]]:
-        bout = yard(push, plane, mark="bounce_keep = 0.4")
-        tail = (0.0,) * (len(bout.world.plan.plane.axes) - 1)
+        bout = yard(push, space, mark="restitution = 0.4")
+        tail = (0.0,) * (len(bout.view().axes) - 1)
         amber = bout.enter("hewer", at=(0, *tail), facing="right" if side > 0 else "left")
         reed = bout.enter("mark", at=(side, *tail))
         amber.order(press="hew")
@@ -199,31 +203,34 @@ def test_a_push_mirrored_is_the_mirrored_push(push: str, plane: str) -> None:
 def test_headings_of_what_flies(push: str, lift: float, expected: tuple[float, float]) -> None:
     bout = yard("speed = 1", shot_push=push, shot_lift=lift)
     hit(bout, "shoot", at=(1.0, 0.3))
-    (pushed,) = only(events.Pushed, run(bout, 0.2))
+    (pushed,) = only(events.KnockedBack, run(bout, 0.2))
     assert pushed.velocity == pytest.approx(expected)
 
 
 def test_guard_hurtbox_and_weight_take_their_shares() -> None:
-    assert yard("speed = 8", push_share=0.25, mark="weight = 2").rules.push_path("hew", "mark").speed == 1
+    assert (
+        ew.Rulebook.of(yard("speed = 8", push_share=0.25, mark="weight = 2").rules).knockback_path("hew", "mark").speed
+        == 1
+    )
     bout = yard("speed = 8")
     reed = hit(bout, victim="hewer")
     reed.order(hold="guard")
-    (pushed,) = only(events.Pushed, bout.step())
+    (pushed,) = only(events.KnockedBack, bout.step())
     assert pushed.velocity == pytest.approx((4, 0))
-    assert bout.rules.push_path("hew", "hewer", guarded=True).speed == 4
+    assert ew.Rulebook.of(bout.rules).knockback_path("hew", "hewer", guarded=True).speed == 4
     with pytest.raises(ew.RulebookError, match="there is no attack 'hwe'"):
-        bout.rules.push_path("hwe", "mark")
+        ew.Rulebook.of(bout.rules).knockback_path("hwe", "mark")
     with pytest.raises(ew.RulebookError, match="there is no arena 'yrad'"):
-        bout.rules.push_path("hew", "mark", arena="yrad")
+        ew.Rulebook.of(bout.rules).knockback_path("hew", "mark", arena="yrad")
 
 
-@pytest.mark.parametrize("plane", ["side", "top", "full"])
-def test_a_wall_stops_a_push_or_throws_it_back(plane: str) -> None:
-    at = {"side": "[3, 2]", "top": "[3, 0]", "full": "[3, 0, 2]"}[plane]
-    size = {"side": "[0.4, 4]", "top": "[0.4, 4]", "full": "[0.4, 4, 4]"}[plane]
+@pytest.mark.parametrize("space", ["side", "top", "3d"])
+def test_a_wall_stops_a_push_or_throws_it_back(space: str) -> None:
+    at = {"side": "[3, 2]", "top": "[3, 0]", "3d": "[3, 0, 2]"}[space]
+    size = {"side": "[0.4, 4]", "top": "[0.4, 4]", "3d": "[0.4, 4, 4]"}[space]
     for keep, back in ((0, False), (0.5, True)):
         bout = yard(
-            "speed = 12", plane, walls=f"walls.pier = {{ at = {at}, size = {size} }}", mark=f"bounce_keep = {keep}"
+            "speed = 12", space, walls=f"walls.pier = {{ at = {at}, size = {size} }}", mark=f"restitution = {keep}"
         )
         reed = hit(bout)
         ends = [place[0] for place in places(bout, reed, 120)]
@@ -243,7 +250,7 @@ def test_corpses_fly_with_the_push_that_killed_them_and_hazards_push() -> None:
     )
     blown = yard("speed = 1", walls=vent)
     blown.enter("mark", seat="reed", at=(1, 0))
-    (pushed, *_) = only(events.Pushed, run(blown, 0.1))
+    (pushed, *_) = only(events.KnockedBack, run(blown, 0.1))
     assert pushed.by is None
     assert pushed.velocity == pytest.approx((4 * cos(radians(60)), 4 * sin(radians(60))))
     assert hypot(*pushed.velocity) == pytest.approx(4)
@@ -262,5 +269,5 @@ def test_a_push_waits_while_its_victim_may_still_trade() -> None:
     first, second = only(events.Wounded, found)
     assert (first.seat, second.seat) == ("reed", "amber")
     assert second.time == pytest.approx(0.02)
-    pushed = next(event for event in only(events.Pushed, found) if event.seat == "reed")
+    pushed = next(event for event in only(events.KnockedBack, found) if event.seat == "reed")
     assert pushed.starts_tick == 8, "the thirtieth of a second after the wound"

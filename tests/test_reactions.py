@@ -11,7 +11,7 @@ from conftest import only, run
 from emberwound import Reason, events
 from emberwound.combat.reaction import blend
 from emberwound.rulebook.terms import reaction_terms
-from emberwound.vocabulary.doings import FOLLOWS, Doing
+from emberwound.vocabulary.action_state import FOLLOWS, ActionState
 
 RATES = [30, 60, 120, 240]
 BOOK = """
@@ -86,7 +86,7 @@ blend_in = 0.1
 blend_out = 0.2
 """
 SIDE = "floor = 0\nbounds = { low = [-20, -1], high = [20, 9] }"
-TOP = 'plane = "top"\nbounds = { low = [-20, -20], high = [20, 20] }'
+TOP = 'space = "top"\nbounds = { low = [-20, -20], high = [20, 20] }'
 
 
 def yard(reactions: str = TABLE, *, tick_rate: int = 60, arena: str = SIDE, **parts: Any) -> ew.Bout:
@@ -120,7 +120,7 @@ def test_the_first_row_that_fits_counts(press: str, how: dict[str, Any], order: 
     amber.order(press=press)
     if order:
         reed.order(**order)
-    (reacted,) = only(events.Reacted, bout.step())
+    (reacted,) = only(events.ReactionBegan, bout.step())
     assert (reacted.reaction, reacted.by, reacted.seat) == (expected, "amber", "reed")
     assert reacted.guarded == (order == {"hold": "guard"})
 
@@ -132,7 +132,7 @@ def test_sides_are_quadrants_with_ties_to_the_front(facing: float, side: str) ->
     bout = yard(arena=TOP)
     amber, _ = meet(bout, facing=facing)
     amber.order(press="hew")
-    (reacted,) = only(events.Reacted, bout.step())
+    (reacted,) = only(events.ReactionBegan, bout.step())
     assert reacted.side == ("left" if facing == 46 else side)
 
 
@@ -145,15 +145,15 @@ def test_a_guard_is_up_again_after_exactly_the_reaction_if_it_is_still_held(
     amber, reed = meet(bout)
     reed.order(hold="guard")
     amber.order(press="hew")
-    (reacted,) = only(events.Reacted, bout.step())
-    assert "guarding" not in reed.doing
+    (reacted,) = only(events.ReactionBegan, bout.step())
+    assert "guarding" not in reed.states
     found = run(bout, let_go or 0.1)
     if let_go:
         reed.order(hold=())
-    while "jolt" in reed.doing:
+    while "jolt" in reed.states:
         found += bout.step()
-    assert ("guarding" in reed.doing) == guarding
-    (recovered,) = only(events.Recovered, found)
+    assert ("guarding" in reed.states) == guarding
+    (recovered,) = only(events.ReactionEnded, found)
     assert (recovered.guarding, recovered.tick) == (guarding, reacted.until_tick)
     assert reacted.until_tick == 1 + round(0.2 * tick_rate)
 
@@ -171,7 +171,7 @@ def test_a_reaction_breaks_off_what_its_fighter_did_and_locks_it() -> None:
     found = run(bout, 0.3)
     assert reed.position == pytest.approx(where, abs=1e-3)
     assert reed.facing == "left"
-    assert [event.reason for event in only(events.Refused, found)] == [Reason.REACTING]
+    assert [event.reason for event in only(events.OrderRefused, found)] == [Reason.REACTING]
     reed.order(press="flick")
     found = run(bout, 0.2)
     assert [event.attack for event in only(events.AttackBegan, found)] == ["flick"], "kept until the lock is off"
@@ -187,37 +187,37 @@ def test_severity_and_resisting_attacks_decide_what_gives_way() -> None:
     amber.order(press="bump")
     found = run(bout, 0.1)
     assert only(events.Wounded, found)
-    assert only(events.Reacted, found) == [], "what is milder does not take its place"
-    steady = yard(slow="resists = 1")
+    assert only(events.ReactionBegan, found) == [], "what is milder does not take its place"
+    steady = yard(slow="withstands_severity = 1")
     amber, reed = meet(steady)
     reed.order(press="slow")
     steady.step()
     amber.order(press="hew")
     found = steady.step()
-    assert (only(events.Reacted, found), only(events.Interrupted, found)) == ([], [])
+    assert (only(events.ReactionBegan, found), only(events.Interrupted, found)) == ([], [])
 
 
 def test_variants_take_turns_and_the_dying_have_their_own() -> None:
     bout = yard()
     amber, reed = meet(bout, lives=3)
-    found: list[events.Event] = []
+    found: list[events.AnyEvent] = []
     while reed.lives_left == 3:
         amber.order(press="hew")
         found += run(bout, 0.6)
-    assert [event.variant for event in only(events.Reacted, found)] == ["one", "two", "three", "one", "two"]
+    assert [event.variant for event in only(events.ReactionBegan, found)] == ["one", "two", "three", "one", "two"]
     (died,) = only(events.Died, found)
     assert (died.reaction, died.variant) == ("drop", "drop_left")
 
 
 def test_resistance_takes_small_hits_drains_and_refills() -> None:
-    bout = yard(fighter="resistance = { points = 2.5, refill = 10, delay = 0.5 }")
+    bout = yard(fighter="stagger_resistance = { points = 2.5, refill = 10, delay = 0.5 }")
     amber, _ = meet(bout)
 
     def flicks(gap: float, count: int) -> list[int]:
         told = []
         for _ in range(count):
             amber.order(press="flick")
-            told.append(len(only(events.Reacted, run(bout, gap))))
+            told.append(len(only(events.ReactionBegan, run(bout, gap))))
         return told
 
     assert flicks(0.2, 6) == [0, 0, 1, 0, 0, 1]
@@ -249,4 +249,4 @@ def test_what_may_follow_what_is_one_table_and_the_documents_show_it() -> None:
     for doing, following in FOLLOWS.items():
         names = ", ".join(each.name.lower() for each in following) or "nothing"
         assert f"| {doing.name.lower()} | {names} |" in text
-    assert set(FOLLOWS) == set(Doing)
+    assert set(FOLLOWS) == set(ActionState)

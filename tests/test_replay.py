@@ -58,7 +58,7 @@ def test_the_page_holds_every_place_shot_and_event_of_the_bout(saltglass: ew.Rul
     assert data["lives"]["amber"][-1][1] == 3 and data["scores"]["amber"][-1][1] == 16.0
     other = replay_data(ew.run(saltglass.edit({"settings.board": ["falls"]}), "passage"))
     assert other["counter"] == "falls" and other["scores"]["amber"][-1][1] == 2.0
-    swept = {event.tick for event in only(events.Restarted, chronicle.events)}
+    swept = {event.tick for event in only(events.BoutRestarted, chronicle.events)}
     fallen = [(event.seat or "", event.tick + 1) for event in only(events.Died, chronicle.events)
               if event.tick not in swept]  # fmt: skip
     assert sorted((each["seat"], each["first"]) for each in data["corpses"]) == sorted(fallen)

@@ -36,37 +36,37 @@ cost = {{ oil = 1 }}
 layers = ["body"]
 ray = {{ range = 9, muzzle = [0.4, 1], direction = "facing" }}
 [arenas.pier]
-plane = "{plane}"
+space = "{space}"
 {floor}
 {arena}
 bounds = {{ low = {low}, high = {high} }}
-hazards.pit = {{ at = {pit}, towards = {beyond}, fatal = true }}
+hazards.pit = {{ at = {pit}, half_space = {beyond}, fatal = true }}
 entries.gate = {{ at = {gate}, facing = "left" }}
 """
-PLANES: dict[str, dict[str, Any]] = {
+SPACES: dict[str, dict[str, Any]] = {
     "side": {"low": [-20, -1], "high": [40, 9], "pit": [30, 0], "beyond": [1, 0], "gate": [-5, 0]},
     "top": {"low": [-20, -20], "high": [40, 20], "pit": [30, 0], "beyond": [1, 0], "gate": [-5, 0]},
-    "full": {"low": [-20, -20, -1], "high": [40, 20, 9], "pit": [30, 0, 0], "beyond": [1, 0, 0], "gate": [-5, 0, 0]},
+    "3d": {"low": [-20, -20, -1], "high": [40, 20, 9], "pit": [30, 0, 0], "beyond": [1, 0, 0], "gate": [-5, 0, 0]},
 }
 
 
-def rules(plane: str = "side", arena: str = "", **parts: Any) -> ew.Rulebook:
-    figures = {"tick_rate": 60, "respawn": 0.5, "protection": 0, **PLANES[plane], **parts}
-    floor = "" if plane == "top" else "floor = 0"
-    return ew.Rulebook.parse(BOOK.format(plane=plane, floor=floor, arena=arena, **figures))
+def rules(space: str = "side", arena: str = "", **parts: Any) -> ew.Rulebook:
+    figures = {"tick_rate": 60, "respawn": 0.5, "protection": 0, **SPACES[space], **parts}
+    floor = "" if space == "top" else "floor = 0"
+    return ew.Rulebook.parse(BOOK.format(space=space, floor=floor, arena=arena, **figures))
 
 
-def pier(plane: str = "side", arena: str = "", **parts: Any) -> ew.Bout:
-    return ew.Bout(rules(plane, arena, **parts), arena="pier")
+def pier(space: str = "side", arena: str = "", **parts: Any) -> ew.Bout:
+    return ew.Bout(rules(space, arena, **parts), arena="pier")
 
 
-def at(plane: str, x: float, y: float = 0) -> tuple[float, ...]:
-    return {"side": (x, 0.0), "top": (x, y), "full": (x, y, 0.0)}[plane]
+def at(space: str, x: float, y: float = 0) -> tuple[float, ...]:
+    return {"side": (x, 0.0), "top": (x, y), "3d": (x, y, 0.0)}[space]
 
 
-def fall(bout: ew.Bout, seat: ew.Seat, plane: str = "side") -> list[events.Event]:
+def fall(bout: ew.Bout, seat: ew.Seat, space: str = "side") -> list[events.AnyEvent]:
     """Throw a seat into the pit; the events until it stands again."""
-    seat.place(at(plane, 35), teleport=True)
+    seat.place(at(space, 35), teleport=True)
     found = steps(bout, 2)
     while not seat.alive and not seat.out:
         found += bout.step()
@@ -82,40 +82,40 @@ def test_the_wait_is_exact_in_ticks_and_can_be_read(tick_rate: int, respawn: str
         found = fall(bout, reed)
         died, again = only(events.Died, found)[0], only(events.Respawned, found)[0]
         wait = -(-round(float(respawn) * 1e9) * tick_rate // 10**9)
-        assert again.tick == died.tick + 1 + wait == died.returns_tick
-        assert reed.lives_left is None and died.lives_left is None and reed.returns_in is None
+        assert again.tick == died.tick + 1 + wait == died.respawn_tick
+        assert reed.lives_left is None and died.lives_left is None and reed.respawns_in is None
     reed.place((35, 0), teleport=True)
     while reed.alive:
         bout.step()
-    assert reed.returns_in == pytest.approx(wait / tick_rate)
+    assert reed.respawns_in == pytest.approx(wait / tick_rate)
 
 
 WAYS = ["free", "taken", "walled", "reached", "none"]
 
 
-@pytest.mark.parametrize("plane", list(PLANES))
+@pytest.mark.parametrize("space", list(SPACES))
 @pytest.mark.parametrize("way", WAYS)
-def test_it_stands_at_the_nearest_free_spot_and_says_that_it_moved(plane: str, way: str) -> None:
-    spike = {"side": "[0, 0.3]", "top": "[0, 0]", "full": "[0, 0, 0.3]"}[plane]
-    size = {"side": "[2, 4]", "top": "[2, 3]", "full": "[2, 3, 4]"}[plane]
-    hazard = "hazards.spike = {{ at = {0}, radius = {1}, kind = 'iron', damage = 1, near = 0.2 }}"
+def test_it_stands_at_the_nearest_free_spot_and_says_that_it_moved(space: str, way: str) -> None:
+    spike = {"side": "[0, 0.3]", "top": "[0, 0]", "3d": "[0, 0, 0.3]"}[space]
+    size = {"side": "[2, 4]", "top": "[2, 3]", "3d": "[2, 3, 4]"}[space]
+    hazard = "hazards.spike = {{ at = {0}, radius = {1}, kind = 'iron', damage = 1, margin = 0.2 }}"
     arena = {
         "walled": f"walls.post = {{ at = {spike}, size = {size} }}",
         "reached": hazard.format(spike, 1),
         "none": hazard.format(spike, 60),
     }.get(way, "")
-    bout = pier(plane, arena)
-    reed = bout.enter("hewer", seat="reed", at=at(plane, 0), lives=2)
+    bout = pier(space, arena)
+    reed = bout.enter("hewer", seat="reed", at=at(space, 0), lives=2)
     if way == "taken":
         bout.step()
-        bout.enter("hewer", seat="amber", at=at(plane, 0.1))
-    again = only(events.Respawned, fall(bout, reed, plane))[0]
-    away = dist(again.position, at(plane, 0))
+        bout.enter("hewer", seat="amber", at=at(space, 0.1))
+    again = only(events.Respawned, fall(bout, reed, space))[0]
+    away = dist(again.position, at(space, 0))
     assert again.crowded == (way == "none")
     assert again.moved == pytest.approx(away)
     assert bool(away) == (way in ("taken", "walled", "reached"))
     if way == "taken":
-        assert dist(again.position, at(plane, 0.1)) >= 0.6 - 1e-9 and away < 1
+        assert dist(again.position, at(space, 0.1)) >= 0.6 - 1e-9 and away < 1
     if way == "reached":
         assert away >= 1 + 0.2 + 0.6 - 1e-9 and away < 2.5, "an arm's length out of its reach"
     if way == "walled":
@@ -157,24 +157,24 @@ def test_what_was_held_before_a_death_must_be_pressed_again_and_all_else_is_fres
     found = fall(bout, reed)
     assert reed.pools == {"health": 20, "oil": 4} and reed.facing == "right"
     found = run(bout, 1)
-    assert not only(events.AttackBegan, found) and "moving" in reed.doing, "a move goes on, a held attack does not"
+    assert not only(events.AttackBegan, found) and "moving" in reed.states, "a move goes on, a held attack does not"
     reed.order(hold="jab")
     assert only(events.AttackBegan, steps(bout, 1))
 
 
 CAIRNS = """
-checkpoints.first = { at = [3, 0], radius = 0.5, order = 1, stand = [2, 0], facing = "left", refill = ["oil"] }
-checkpoints.second = { at = [8, 0], size = [1, 3], order = 2, stand = [7, 0]%s }
-checkpoints.third = { at = [13, 0], to = [13, 2], radius = 0.4, order = 3, stand = [12, 0] }
+checkpoints.first = { at = [3, 0], radius = 0.5, order = 1, respawn_at = [2, 0], facing = "left", refill = ["oil"] }
+checkpoints.second = { at = [8, 0], size = [1, 3], order = 2, respawn_at = [7, 0]%s }
+checkpoints.third = { at = [13, 0], to = [13, 2], radius = 0.4, order = 3, respawn_at = [12, 0] }
 %s
 """
 
 
-def walk(bout: ew.Bout, seat: ew.Seat, where: float) -> list[events.Event]:
+def walk(bout: ew.Bout, seat: ew.Seat, where: float) -> list[events.AnyEvent]:
     """Walk a seat along the ground to a place."""
     ahead = 1 if where > (seat.position or (0,))[0] else -1
     seat.order(move=ahead)
-    found: list[events.Event] = []
+    found: list[events.AnyEvent] = []
     while ahead * (where - (seat.position or (0,))[0]) > 0:
         found += bout.step()
     seat.order(move=0)
@@ -222,7 +222,7 @@ def test_who_has_no_checkpoint_stands_again_at_the_arenas_entry_if_it_names_one(
 
 def test_pickups_go_to_the_first_and_come_back_in_time() -> None:
     pickups = """
-pickups.flask = { at = [1, 0.5], radius = 0.3, gives = { health = 5, oil = 3 }, back = 0.5 }
+pickups.flask = { at = [1, 0.5], radius = 0.3, gives = { health = 5, oil = 3 }, returns_after = 0.5 }
 pickups.heart = { at = [4, 0.5], radius = 0.3, lives = 2 }
 hazards.thorn = { at = [-3, 0.5], radius = 0.2, kind = "iron", damage = 8 }
 """
@@ -241,13 +241,15 @@ hazards.thorn = { at = [-3, 0.5], radius = 0.2, kind = "iron", damage = 8 }
     (more,) = only(events.PickedUp, found)
     assert (more.gained, more.counted, reed.pools["health"]) == ({"health": 5, "oil": 0}, {}, 17)
     (heart,) = (event for event in only(events.PickedUp, walk(bout, amber, 3)) if event.seat == "amber")
-    assert (heart.seat, heart.lives, heart.lives_left, heart.back_tick, amber.lives_left) == ("amber", 2, 3, None, 3)
+    assert (heart.seat, heart.lives, heart.lives_left, heart.returns_tick, amber.lives_left) == ("amber", 2, 3, None, 3)
     latecomer = bout.enter("hewer", seat="late", at=(4, 0))
     assert "late" not in {event.seat for event in only(events.PickedUp, run(bout, 0.2))} and latecomer.lives_left == 1
 
 
 def test_checkpoints_pickups_and_spots_run_again_bit_for_bit() -> None:
-    book = rules(arena=CAIRNS % ("", "pickups.heart = { at = [4, 0.5], radius = 0.3, gives = { oil = 1 }, back = 1 }"))
+    book = rules(
+        arena=CAIRNS % ("", "pickups.heart = { at = [4, 0.5], radius = 0.3, gives = { oil = 1 }, returns_after = 1 }")
+    )
     bout = ew.Bout(book, arena="pier", seed=3)
     recorder = ew.Recorder(bout)
     seats = [bout.enter("hewer", at=(0.5 * n, 0), lives="endless") for n in range(6)]
@@ -273,18 +275,18 @@ def test_a_seat_that_leaves_takes_all_of_its_own_along_and_makes_room() -> None:
     bout.on(events.Event, seat=reed)(heard.append)
     reed.leave()
     found = steps(bout, 1)
-    assert heard == [event for event in found if event.seat == "reed"] and isinstance(heard[-1], events.Left)
+    assert heard == [event for event in found if event.seat == "reed"] and isinstance(heard[-1], events.SeatLeft)
     assert [(event.seat, event.reason) for event in only(events.BodyRemoved, found)] == [
         ("reed", ew.Reason.OWNER_LEFT)]  # fmt: skip
-    assert [event.seat for event in only(events.Left, found)] == ["reed"]
+    assert [event.seat for event in only(events.SeatLeft, found)] == ["reed"]
     assert bout.seats == (amber,) and amber.lives_left == 4
     with pytest.raises(ew.BoutError, match="seat 'reed' has left the bout"):
         reed.order(move=1)
     assert repr(reed) == "<Seat reed: left the bout>"
     again = bout.enter("hewer", seat="reed", at=(-3, 0))
     later = run(bout, 1)
-    assert isinstance(heard[-1], events.Left), "who takes the place of a seat has listeners of its own"
-    assert [again.lives_left, again.life, again.team, list(again.doing)] == [1, 1, None, []]
+    assert isinstance(heard[-1], events.SeatLeft), "who takes the place of a seat has listeners of its own"
+    assert [again.lives_left, again.life, again.team, list(again.states)] == [1, 1, None, []]
     assert not only(events.AttackBegan, later) and list(again.position or ()) == [-3, 0]
     for number in range(10):
         bout.enter("hewer", seat=f"n{number}", at=(number, 0))
@@ -303,8 +305,8 @@ hurtboxes.all = {{ from = [0, 0.2], radius = 0.1 }}
 
 def test_a_seat_may_become_another_fighter_with_its_next_body() -> None:
     text = BOOK.replace("[attacks.jab]", IMP + "[attacks.jab]")
-    figures = {"tick_rate": 60, "respawn": 0.5, "protection": 0, **PLANES["side"]}
-    bout = ew.Bout(ew.Rulebook.parse(text.format(plane="side", floor="floor = 0", arena="", **figures)), arena="pier")
+    figures = {"tick_rate": 60, "respawn": 0.5, "protection": 0, **SPACES["side"]}
+    bout = ew.Bout(ew.Rulebook.parse(text.format(space="side", floor="floor = 0", arena="", **figures)), arena="pier")
     recorder = ew.Recorder(bout)
     reed = bout.enter("hewer", seat="reed", at=(0, 0), lives=3)
     reed.become("imp")

@@ -56,10 +56,10 @@ def hazard(lines: str) -> str:
 
 
 MISTAKES = {
-    ("windup = 0", "windop = 0"): "attacks.dart.windop: unknown key (did you mean 'windup'?); allowed here: kind, damage, heal, revive, "
-    "falloff, against, guard_class, afflicts, "
-    "windup, releases, active, recovery, cooldown, rate, while, cost, charge, lunge, push, layers, own_team, owner, poses, "
-    "hit_stop, resists, interrupted_by, cancels, follow_ups, unhurt, hurtboxes_off, shot, ray, strike, blast, blast_on, blast_at",
+    ("windup = 0", "windop = 0"): "attacks.dart.windop: unknown key (did you mean 'windup'?); allowed here: kind, damage, against, "
+    "guard_class, afflicts, push, hit_stop, layers, hits_allies, hits_owner, heal, revive, falloff, "
+    "windup, releases, active, recovery, cooldown, rate, allowed_while, cost, charge, lunge, poses, "
+    "withstands_severity, interrupted_by, cancels, follow_ups, invulnerable, hurtboxes_off, shot, ray, strike, blast, blast_on, blast_at",
     ('fighter = "thrower"', 'fighter = "throwr"'): 'bouts.drill.seats.amber.fighter: there is no fighter "throwr" '
     "(did you mean 'thrower'?); known: thrower, post",
     ('kind = "ember"\ndamage = 1\n', 'kind = "embr"\ndamage = 1\n'): 'attacks.lob.kind: there is no kind "embr" '
@@ -91,9 +91,9 @@ MISTAKES = {
     ("muzzle = [0.5, 1.0]", "muzzle = [0, 1], lift_deg = 20"): "attacks.dart.shot.lift_deg: 20 with an aim; "
     'lift_deg raises the facing; set direction = "facing", or leave it out',
     ("muzzle = [0.5, 1.0]", 'muzzle = [0, 1], on_wall = "bounce"'): "attacks.dart.shot.bounce: no bounce; "
-    'on_wall = "bounce" and bounce = { keep, times } belong together',
-    ("muzzle = [0.5, 1.0]", 'muzzle = [0, 1], on_wall = "bounce", bounce = { keep = 1.5, times = 2 }'):
-    "attacks.dart.shot.bounce.keep: 1.5; allowed: a share from 0 to 1",
+    'on_wall = "bounce" and bounce = { restitution, times } belong together',
+    ("muzzle = [0.5, 1.0]", 'muzzle = [0, 1], on_wall = "bounce", bounce = { restitution = 1.5, times = 2 }'):
+    "attacks.dart.shot.bounce.restitution: 1.5; allowed: a share from 0 to 1",
     ("muzzle = [0.5, 1.0]", "muzzle = [0, 1], count = 0"): "attacks.dart.shot.count: 0; allowed: a whole number from 1 to 64",
     ("recovery = 0\n", "recovery = 0\nreleases = [0, 0.2, 0.1]\n"): "attacks.dart.releases[2]: 0.1 after 0.2; times must ascend",
     ("cooldown = 0\n", "cooldown = 0\nrate = 2\n"): "attacks.dart.rate: a rate and a cooldown; rate is 1 / cooldown; "
@@ -106,7 +106,7 @@ MISTAKES = {
     "it could never begin this",
     ("cooldown = 0\n", 'layers = ["bdy"]\n'): 'attacks.dart.layers[0]: there is no hurtbox with the layer "bdy" '
     "(did you mean 'body'?); known: body",
-    ("cooldown = 0\n", 'while = ["running"]\n'): 'attacks.dart.while[0]: "running"; allowed: a list of "moving", '
+    ("cooldown = 0\n", 'allowed_while = ["running"]\n'): 'attacks.dart.allowed_while[0]: "running"; allowed: a list of "moving", '
     '"airborne" and "guarding"',
     ("cooldown = 0\n", "poses.hand = [{ at = 0, offset = [0, 1] }]\n"): 'attacks.dart.poses.hand: there is no joint of '
     'thrower "hand"; known: none',
@@ -118,7 +118,7 @@ MISTAKES = {
     ("damage = 1\n", "damage = 1\nagainst = { tide = 2 }\n"): 'attacks.lob.against.tide: there is no fighter with the label "tide"; '
     "known: none",
     ("pools.shield = { max = 60 }", "pools.shield = { max = 60, share = -1 }"): f"fighters.post.pools.shield.share: -1; {FROM_0}",
-    ("pools.shield = { max = 60 }", "pools.shield = { max = 60 }\ntakes = { embr = 2 }"): 'fighters.post.takes.embr: there is no kind "embr" '
+    ("pools.shield = { max = 60 }", "pools.shield = { max = 60 }\ndamage_taken = { embr = 2 }"): 'fighters.post.damage_taken.embr: there is no kind "embr" '
     "(did you mean 'ember'?); known: ember",
     ("pools.shield = { max = 60 }", "pools.shield = { max = 60 }\nguard = { drain = 1 }"): "fighters.post.guard.pool: missing; "
     "required where a guard drains: which pool does it cost?",
@@ -132,7 +132,7 @@ MISTAKES = {
     "1 never dealt; damage and every belong together",
     ("[attacks.lob]", "[afflictions.smart]\nkind = 'ember'\ndamage = 1\nevery = 2\nseconds = 1\n[attacks.lob]"): "afflictions.smart.every: "
     "2; it would never work: it is over after 1 s",
-    ("[attacks.lob]", "[afflictions.smart]\nseconds = 1\nmost = 3\n[attacks.lob]"): "afflictions.smart.most: 3; "
+    ("[attacks.lob]", "[afflictions.smart]\nseconds = 1\nmax_stacks = 3\n[attacks.lob]"): "afflictions.smart.max_stacks: 3; "
     'only stacking = "add" has more than one at a time',
     ("damage = 1\n", "damage = 1\nafflicts = ['smart']\n"): 'attacks.lob.afflicts[0]: there is no affliction "smart"; known: none',
     ("speed = 5, muzzle", "muzzle"): f"attacks.lob.shot.speed: missing; required; {POSITIVE}",
@@ -147,9 +147,9 @@ MISTAKES = {
     "arenas.range.entries.butts.at: [10, 0] is inside the wall pier; choose a place beside it",
     ("[arenas.range.entries]", "[arenas.range.paths]\nshore = { points = [[1, 0]] }\n[arenas.range.entries]"):
     "arenas.range.paths.shore.points: 1 points; a path needs at least 2",
-    ("[arenas.range]", '[arenas.range]\nplane = "full"'): 'arenas.range.bounds.low: [-1000, -10]; '
-    'a point of an arena with plane = "full" is [x, y, z]',
-    ("[arenas.range]", '[arenas.range]\nplane = "top"'): "arenas.range.floor: 0; seen from the top there are no heights; "
+    ("[arenas.range]", '[arenas.range]\nspace = "3d"'): 'arenas.range.bounds.low: [-1000, -10]; '
+    'a point of an arena with space = "3d" is [x, y, z]',
+    ("[arenas.range]", '[arenas.range]\nspace = "top"'): "arenas.range.floor: 0; seen from the top there are no heights; "
     "leave the floor out",
     ('press = "dart"', "move = 2"): "bouts.drill.orders[0].move: 2; seen from the side a move is a number from -1 (left) to 1 (right)",
     ('press = "dart"', "move = 1"): "bouts.drill.orders[0].move: an order to walk; thrower has no speed; give it one",
@@ -168,7 +168,7 @@ MISTAKES = {
     "allowed: [-1000, 0] to [1000, 1000]",
     ('facing = "left"', 'facing = "west"'): 'arenas.range.entries.butts.facing: "west"; allowed: "left" or "right", '
     "or degrees in an arena seen from the top or in full",
-    ("[arenas.range]", '[arenas.range]\nplane = "back"'): 'arenas.range.plane: "back"; allowed: "side", "top" or "full"',
+    ("[arenas.range]", '[arenas.range]\nspace = "back"'): 'arenas.range.space: "back"; allowed: "side", "top" or "3d"',
     ("pools.health = { max = 90, vital = true }\nhurtboxes.chest", "pools.health = { max = 90 }\nhurtboxes.chest"):
     "fighters.thrower.pools: no pool is vital; exactly one pool of a fighter needs vital = true",
     ("pools.shield = { max = 60 }", "pools.shield = { max = 60, vital = true }"):
@@ -190,7 +190,7 @@ MISTAKES = {
     ('at = "line"', 'at = "lime"'): 'bouts.drill.seats.amber.at: there is no entry of arena range "lime" '
     "(did you mean 'line'?); known: line, butts",
     ('at = "line"', "at = [1, 2, 3]"): "bouts.drill.seats.amber.at: [1, 2, 3]; a point of an arena with "
-    'plane = "side" is [x, z]',
+    'space = "side" is [x, z]',
     ('seat = "amber"', 'seat = "ambr"'): 'bouts.drill.orders[0].seat: there is no seat "ambr" '
     "(did you mean 'amber'?); known: amber",
     ('press = "dart"', 'press = "drat"'): 'bouts.drill.orders[0].press: there is no attack of thrower "drat" '
@@ -215,14 +215,14 @@ MISTAKES = {
     "fighters.post.reactions[1]: b can never be reached; row 0 (a) fits all that this one fits: put it later",
     ("pools.shield = { max = 60 }", "pools.shield = { max = 60 }\nreactions = [{ name = 'a', seconds = 1, variants = [] }]"):
     "fighters.post.reactions[0].variants: an empty list; name one, or leave it out",
-    ("pools.shield = { max = 60 }", "pools.shield = { max = 60 }\nlimp = { radius = 0.1, points = { top = [0, 1], toe = [0, 0.1] }, links = [['top', 'toez']] }"):
-    "fighters.post.limp.links[0][1]: there is no point of the limp body \"toez\" (did you mean 'toe'?); known: top, toe",
-    ("pools.shield = { max = 60 }", "pools.shield = { max = 60 }\nlimp = { radius = 0.1, points = { top = [0, 1], toe = [0, 0.1] }, links = [] }"):
-    "fighters.post.limp.links: an empty list; give the points links, or leave limp out",
-    ("pools.shield = { max = 60 }", "pools.shield = { max = 60 }\nlimp = { radius = 0.1, points = { top = [0, 1], toe = [0, 0.1] }, links = [['toe', 'toe']] }"):
-    "fighters.post.limp.links[0]: toe with itself; a link joins two points",
-    ("pools.shield = { max = 60 }", "pools.shield = { max = 60 }\nlimp = { radius = 0.1, points = { a = [0, 1], b = [0, 0.5], c = [0, 0.1] }, links = [['a', 'b']] }"):
-    "fighters.post.limp.links: no chain of links from a to c; all points must hang together",
+    ("pools.shield = { max = 60 }", "pools.shield = { max = 60 }\nragdoll = { radius = 0.1, points = { top = [0, 1], toe = [0, 0.1] }, links = [['top', 'toez']] }"):
+    "fighters.post.ragdoll.links[0][1]: there is no point of the ragdoll \"toez\" (did you mean 'toe'?); known: top, toe",
+    ("pools.shield = { max = 60 }", "pools.shield = { max = 60 }\nragdoll = { radius = 0.1, points = { top = [0, 1], toe = [0, 0.1] }, links = [] }"):
+    "fighters.post.ragdoll.links: an empty list; give the points links, or leave ragdoll out",
+    ("pools.shield = { max = 60 }", "pools.shield = { max = 60 }\nragdoll = { radius = 0.1, points = { top = [0, 1], toe = [0, 0.1] }, links = [['toe', 'toe']] }"):
+    "fighters.post.ragdoll.links[0]: toe with itself; a link joins two points",
+    ("pools.shield = { max = 60 }", "pools.shield = { max = 60 }\nragdoll = { radius = 0.1, points = { a = [0, 1], b = [0, 0.5], c = [0, 0.1] }, links = [['a', 'b']] }"):
+    "fighters.post.ragdoll.links: no chain of links from a to c; all points must hang together",
     ("pools.shield = { max = 60 }", "pools.shield = { max = 60 }\nreactions = [{ name = 'a', seconds = 1, guarded = true }]"):
     "fighters.post.reactions[0].guarded: true without a guard; this fighter has no guard; give it one",
     ("damage = 1\n", "damage = 1\nblast = 'bang'\n"): 'attacks.lob.blast: there is no blast "bang"; known: none',
@@ -261,7 +261,7 @@ MISTAKES = {
     ("recovery = 0.5\n", "recovery = 0.5\ncancels.dart = { form = 0.4 }\n"): "attacks.lob.cancels.dart.form: unknown key (did you mean 'from'?); "
     "allowed here: from, until",
     ('attacks = ["dart", "lob"]', 'attacks = ["lob"]\n#'): 'bouts.drill.orders[0].press: there is no attack of thrower "dart"; known: lob',
-    ("recovery = 0.5\n", "recovery = 0.5\nunhurt = [{ from = 0.1, until = 0.7 }]\n"): "attacks.lob.unhurt[0]: 0.1 to 0.7; "
+    ("recovery = 0.5\n", "recovery = 0.5\ninvulnerable = [{ from = 0.1, until = 0.7 }]\n"): "attacks.lob.invulnerable[0]: 0.1 to 0.7; "
     "allowed: within the time of the attack, 0 to 0.5 s",
     ("recovery = 0.5\n", "recovery = 0.5\nhurtboxes_off.chets = [{}]\n"): 'attacks.lob.hurtboxes_off.chets: there is no hurtbox of thrower "chets" '
     "(did you mean 'chest'?); known: chest",
@@ -283,15 +283,15 @@ MISTAKES = {
     (ENTRIES, hazard("at = [0, 1]\nradius = 1")): "arenas.range.hazards.vent: neither a wound nor fatal; "
     "give it damage and a kind, something it afflicts with, or fatal = true",
     (ENTRIES, hazard("at = [0, 1]\nfatal = true")): "arenas.range.hazards.vent: no shape; "
-    "give a radius (and `to` for a capsule), a size for a box, or towards for all that lies that way",
+    "give a radius (and `to` for a capsule), a size for a box, or half_space for all that lies in a direction",
     (ENTRIES, hazard("at = [0, 1]\nradius = 1\nsize = [1, 1]\nfatal = true")): "arenas.range.hazards.vent: radius and size; "
-    "give a radius (and `to` for a capsule), a size for a box, or towards for all that lies that way",
+    "give a radius (and `to` for a capsule), a size for a box, or half_space for all that lies in a direction",
     (ENTRIES, hazard("at = [0, 1]\nradius = 1\ndamage = 2")): "arenas.range.hazards.vent.kind: missing; "
     "required where damage is above 0: what kind of wound is it?",
-    (ENTRIES, hazard("at = [0, 1]\ntowards = [0, 0]\nfatal = true")): "arenas.range.hazards.vent.towards: [0, 0]; "
+    (ENTRIES, hazard("at = [0, 1]\nhalf_space = [0, 0]\nfatal = true")): "arenas.range.hazards.vent.half_space: [0, 0]; "
     "a direction is needed: give a number other than 0",
     (ENTRIES, hazard("at = [0, 1, 2]\nradius = 1\nfatal = true")): "arenas.range.hazards.vent.at: [0, 1, 2]; "
-    'a point of an arena with plane = "side" is [x, z]',
+    'a point of an arena with space = "side" is [x, z]',
     (ENTRIES, hazard("at = [0, 1]\nradius = 1\nfatal = true\npath = 'rail'\nspeed = 1")): "arenas.range.hazards.vent.path: "
     'there is no path of the arena "rail"; known: none',
     (ENTRIES, hazard("at = [0, 1]\nradius = 1\nfatal = true\nspeed = 1")): "arenas.range.hazards.vent.path: "
@@ -299,18 +299,18 @@ MISTAKES = {
     (ENTRIES, hazard("at = [0, 1]\nradius = 1\nfatal = true\nrehit_every = 0")): f"arenas.range.hazards.vent.rehit_every: 0; {SECONDS}above 0, up to a million",
     (ENTRIES, hazard("at = [0, 1]\nradius = 1\nfatal = true\nschedule = { on = 1 }")): "arenas.range.hazards.vent.schedule.off: missing; "
     f"required; {SECONDS}above 0, up to a million",
-    (RANGE, flag("order = 1")): "arenas.range.checkpoints.flag.stand: missing; "
+    (RANGE, flag("order = 1")): "arenas.range.checkpoints.flag.respawn_at: missing; "
     "required; allowed: [x, z] from the side, [x, y] from the top, [x, y, z] in full; numbers between -1e9 and 1e9",
-    (RANGE, flag("order = 1, stand = [0, 0]") + flag("order = 1, stand = [2, 0]", "mast").removeprefix(RANGE)): "arenas.range.checkpoints.mast.order: 1, as of flag; "
+    (RANGE, flag("order = 1, respawn_at = [0, 0]") + flag("order = 1, respawn_at = [2, 0]", "mast").removeprefix(RANGE)): "arenas.range.checkpoints.mast.order: 1, as of flag; "
     "which is further? give each its own",
-    (RANGE, flag("order = 1, stand = [2000, 0]")): "arenas.range.checkpoints.flag.stand: [2000, 0] is outside the arena; "
+    (RANGE, flag("order = 1, respawn_at = [2000, 0]")): "arenas.range.checkpoints.flag.respawn_at: [2000, 0] is outside the arena; "
     "allowed: [-1000, 0] to [1000, 1000]",
     (RANGE, RANGE + 'respawn_entry = "lin"\n'): 'arenas.range.respawn_entry: there is no entry of the arena "lin" '
     "(did you mean 'line'?); known: line, butts",
-    (RANGE, RANGE + 'when_out = "end"\nout_message = "{set} is out"\n'): 'arenas.range.out_message: there is no field of the message "set" '
+    (RANGE, RANGE + 'on_elimination = "end"\nelimination_message = "{set} is out"\n'): 'arenas.range.elimination_message: there is no field of the message "set" '
     "(did you mean 'seat'?); known: seat, by, attack, arena, life",
-    (RANGE, RANGE + 'out_team = "tide"\n'): 'arenas.range.out_team: "tide"; '
-    'a team decides only with when_out = "end" or "restart"',
+    (RANGE, RANGE + 'elimination_team = "tide"\n'): 'arenas.range.elimination_team: "tide"; '
+    'a team decides only with on_elimination = "end" or "restart"',
     (RANGE, RANGE + "pickups.shell = { at = [1, 0], radius = 1 }\n"): "arenas.range.pickups.shell: it gives nothing; "
     "give points of pools, lives, or what is counted",
     (RANGE, RANGE + "pickups.shell = { at = [1, 0], radius = 1, counts = { shells = 3 } }\n"): "arenas.range.pickups.shell.counts.shells: "

@@ -97,7 +97,7 @@ def test_a_hosted_bout_is_run_again_from_its_inputs_byte_for_byte(tmp_path: Path
     bout, recorder = hosted(60)
     chronicle = recorder.chronicle()
     assert {type(each).__name__ for each in chronicle.inputs} == {"Enter", "Order", "Place"}
-    assert {events.Died, events.Respawned, events.Refused, events.BodyRemoved} <= {
+    assert {events.Died, events.Respawned, events.OrderRefused, events.BodyRemoved} <= {
         type(event) for event in chronicle.events
     }
     path = ew.save_chronicle(chronicle, tmp_path / "hosted.jsonl")

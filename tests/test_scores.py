@@ -22,11 +22,11 @@ start = 2
 kill = 10
 assist = 4
 death = -5
-least = 0
+minimum = 0
 on_restart = "keep"
 [counters.falls]
 death = 1
-better = "less"
+best = "lowest"
 [counters.seconds]
 per_second = 2
 on_death = "{on_death}"
@@ -48,8 +48,8 @@ ray = {{ range = 9, muzzle = [0.4, 1], direction = "facing", pierce = 9 }}
 floor = 0
 {arena}
 bounds = {{ low = [-20, -1], high = [20, 9] }}
-hazards.pit = {{ at = [9, 0], towards = [1, 0], fatal = true }}
-pickups.shell = {{ at = [-9, 0.5], radius = 0.3, counts = {{ pearls = 3 }}, back = 0.4 }}
+hazards.pit = {{ at = [9, 0], half_space = [1, 0], fatal = true }}
+pickups.shell = {{ at = [-9, 0.5], radius = 0.3, counts = {{ pearls = 3 }}, returns_after = 0.4 }}
 """
 
 
@@ -117,7 +117,7 @@ def test_seconds_count_while_a_body_stands(tick_rate: int, on_death: str) -> Non
 
 
 def test_a_restart_keeps_or_resets_by_rule() -> None:
-    bout = pier(arena='when_out = "restart"')
+    bout = pier(arena='on_elimination = "restart"')
     amber = bout.enter("hewer", seat="amber", at=(0, 0))
     bout.enter("hewer", seat="reed", at=(3, 0))
     amber.order(press="jab")

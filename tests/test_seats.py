@@ -20,7 +20,7 @@ board = ["shells", "falls"]
 [counters.shells]
 [counters.falls]
 death = 1
-better = "less"
+best = "lowest"
 [fighters.husk]
 respawn_seconds = 0.05
 body = { radius = 0.1, height = 1 }
@@ -32,14 +32,14 @@ body = { radius = 0.1, height = 1 }
 pools.health = { max = 3, vital = true }
 hurtboxes.trunk = { from = [0, 0.5], radius = 0.1 }
 [arenas.field]
-plane = "top"
+space = "top"
 bounds = { low = [-30, -30], high = [30, 30] }
 entries.gate = { at = [-20, 0] }
-hazards.frost = { at = [20, 0], towards = [1, 0], fatal = true }
-checkpoints.near = { at = [0, 9], radius = 0.5, order = 1, stand = [0, 12] }
-checkpoints.far = { at = [0, -9], radius = 0.5, order = 2, stand = [0, -12] }
-pickups.heart = { at = [9, 9], radius = 0.5, lives = 1, back = "1/60" }
-pickups.shell = { at = [9, -9], radius = 0.5, counts = { shells = 2 }, back = "1/60" }
+hazards.frost = { at = [20, 0], half_space = [1, 0], fatal = true }
+checkpoints.near = { at = [0, 9], radius = 0.5, order = 1, respawn_at = [0, 12] }
+checkpoints.far = { at = [0, -9], radius = 0.5, order = 2, respawn_at = [0, -12] }
+pickups.heart = { at = [9, 9], radius = 0.5, lives = 1, returns_after = "1/60" }
+pickups.shell = { at = [9, -9], radius = 0.5, counts = { shells = 2 }, returns_after = "1/60" }
 """
 RULES = ew.Rulebook.parse(BOOK)
 WAITS = {"husk": 3, "imp": 6}
@@ -70,10 +70,10 @@ class Seats(RuleBasedStateMachine):
         super().__init__()
         self.bout = ew.Bout(RULES, arena="field")
         self.expected: dict[str, Expected] = {}
-        self.heard: dict[str, list[events.Event]] = {}
+        self.heard: dict[str, list[events.AnyEvent]] = {}
         self.made = 0
 
-    def step(self) -> list[events.Event]:
+    def step(self) -> list[events.AnyEvent]:
         """One tick of the bout, and of the paper."""
         found = self.bout.step()
         for name, seat in self.expected.items():
@@ -87,7 +87,7 @@ class Seats(RuleBasedStateMachine):
                     assert stood.moved > 0 or stood.position == STANDS[seat.furthest]
         return found
 
-    def put(self, name: str, x: float, y: float) -> list[events.Event]:
+    def put(self, name: str, x: float, y: float) -> list[events.AnyEvent]:
         """Put a seat's body somewhere for a tick, and away again; what it was told meanwhile."""
         self.bout.seat(name).place((x, y), teleport=True)
         found = self.step()
@@ -161,7 +161,7 @@ class Seats(RuleBasedStateMachine):
         """Let a seat leave, and see what it takes along."""
         self.bout.seat(name).leave()
         seat = self.expected.pop(name)
-        (left,) = only(events.Left, self.step())
+        (left,) = only(events.SeatLeft, self.step())
         assert left.counters == {"shells": seat.shells, "falls": seat.falls}
         assert len(self.heard[name]) == seat.falls, "a listener hears of each death, whichever body it was"
 

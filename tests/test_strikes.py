@@ -17,8 +17,8 @@ RATES = [30, 60, 144, 240]
 
 ARENAS = {
     "side": "floor = 0\nbounds = { low = [-40, -1], high = [40, 20] }",
-    "top": 'plane = "top"\nbounds = { low = [-40, -40], high = [40, 40] }',
-    "full": 'plane = "full"\nfloor = 0\nbounds = { low = [-40, -40, -1], high = [40, 40, 20] }',
+    "top": 'space = "top"\nbounds = { low = [-40, -40], high = [40, 40] }',
+    "3d": 'space = "3d"\nfloor = 0\nbounds = { low = [-40, -40, -1], high = [40, 40, 20] }',
 }
 BOOK = """
 [settings]
@@ -70,20 +70,20 @@ strike.hitboxes.blade = { from = "hand", radius = 0.08, swing = { from_deg = 90,
 REACH = "strike.hitboxes.blade = { from = [0.2, 1], to = [1.2, 1], radius = 0.1 }"
 
 
-def bout(plane: str = "side", *, tick_rate: int = 60, walls: str = "", **parts: str) -> ew.Bout:
+def bout(space: str = "side", *, tick_rate: int = 60, walls: str = "", **parts: str) -> ew.Bout:
     figures = {"settings": "", "fighter": "", "post": "100", "hew": SWEEP, "jab": "", "duck": "", **parts}
-    text = BOOK.format(arena=ARENAS[plane] + "\n" + walls, **figures)
+    text = BOOK.format(arena=ARENAS[space] + "\n" + walls, **figures)
     return ew.Bout(ew.Rulebook.parse(text), arena="yard", tick_rate=tick_rate)
 
 
 def pair(made: ew.Bout, apart: float = 1.3, *, victim: str = "hewer", **how: Any) -> tuple[ew.Seat, ew.Seat]:
     """Two that face each other."""
-    tail = (0.0,) * (len(made.world.plan.plane.axes) - 1)
+    tail = (0.0,) * (len(made.view().axes) - 1)
     amber = made.enter("hewer", seat="amber", at=(0, *tail))
     return amber, made.enter(victim, seat="reed", at=(apart, *tail), facing=how.get("facing", "left"))
 
 
-def wounds(found: list[events.Event]) -> list[tuple[str | None, str | None, str, float]]:
+def wounds(found: list[events.AnyEvent]) -> list[tuple[str | None, str | None, str, float]]:
     return [(event.seat, event.hitbox, event.hurtbox, event.amount) for event in only(events.Wounded, found)]
 
 
@@ -111,12 +111,12 @@ def test_random_swings_agree_with_many_looks(turning: bool, boxes: bool) -> None
     assert told["late"] < 1e-9
 
 
-@pytest.mark.parametrize("plane", ["side", "top", "full"])
+@pytest.mark.parametrize("space", ["side", "top", "3d"])
 @pytest.mark.parametrize("facing", ["right", "left"])
-def test_hitboxes_turn_with_the_joint_and_the_facing_in_every_plane(plane: str, facing: Any) -> None:
-    hew = SWEEP.replace("reach = 1.2", "reach = 1.2, tilt_deg = 90") if plane == "top" else SWEEP
-    made = bout(plane, hew=hew + "poses.hand = [{ at = 0, offset = [0.3, 1] }, { at = 0.4, offset = [0.5, 1] }]\n")
-    tail = (0.0,) * (len(made.world.plan.plane.axes) - 1)
+def test_hitboxes_turn_with_the_joint_and_the_facing_in_every_plane(space: str, facing: Any) -> None:
+    hew = SWEEP.replace("reach = 1.2", "reach = 1.2, tilt_deg = 90") if space == "top" else SWEEP
+    made = bout(space, hew=hew + "poses.hand = [{ at = 0, offset = [0.3, 1] }, { at = 0.4, offset = [0.5, 1] }]\n")
+    tail = (0.0,) * (len(made.view().axes) - 1)
     side = 1 if facing == "right" else -1
     amber = made.enter("hewer", seat="amber", at=(0, *tail), facing=facing)
     made.enter("post", seat="ahead", at=(side * 1.6, *tail))
@@ -164,7 +164,7 @@ def test_a_swing_wounds_each_victim_once_and_leaves_owner_team_layers_and_the_de
     assert (ended.touched, ended.cut_off, ended.by) == (3, False, "amber")
     amber.order(press="hew")
     assert sorted(event.seat or "" for event in only(events.Wounded, run(made, 1))) == ["foe", "other"]
-    brows = bout(hew=SWEEP + 'layers = ["brow"]\nown_team = true\nowner = true\n')
+    brows = bout(hew=SWEEP + 'layers = ["brow"]\nhits_allies = true\nhits_owner = true\n')
     amber, _ = pair(brows, apart=1.2)
     amber.order(press="hew")
     assert {hurtbox for _, _, hurtbox, _ in wounds(run(brows, 1))} == {"brow"}
@@ -235,7 +235,7 @@ def test_a_later_blow_counts_within_the_trade_window_at_every_tick_rate(
     assert told == pytest.approx({"amber": 0.5, "reed": 0.5 + late} if both else {"amber": 0.5})
     if beats == "interrupts":
         assert [(event.seat, event.reason) for event in only(events.Interrupted, found)] == [("amber", Reason.WOUNDED)]
-        assert amber.doing == ()
+        assert amber.states == ()
     else:
         assert not amber.alive
 
@@ -266,7 +266,7 @@ def test_everything_mirrored_gives_the_mirrored_hits(seed: int) -> None:
             made.enter("hewer", seat=f"s{n}", at=(side * (n * 0.7 + 0.11 * seed - 1), 0), facing=looks[n % 2])
             for n in range(4)
         ]
-        found: list[events.Event] = []
+        found: list[events.AnyEvent] = []
         for turn in range(8):
             for number, seat in enumerate(seats):
                 what = ("hew", "jab", None)[(turn * 3 + number * 5 + seed) % 3]
@@ -291,7 +291,7 @@ def test_a_wound_of_a_kind_breaks_off_an_attack_and_its_windup() -> None:
         found = run(made, 0.5)
         assert len(only(events.Interrupted, found)) == shots
         assert only(events.SwingEnded, found) == [], "no hitbox had come on"
-        assert ("hew" in amber.doing) == (shots == 0)
+        assert ("hew" in amber.states) == (shots == 0)
 
 
 CHAIN = (
@@ -302,7 +302,7 @@ follow_ups.jab = { press = "hew", from = 0.45, until = 0.6 }
 )
 
 
-def begun(found: list[events.Event]) -> list[tuple[str, float, str | None]]:
+def begun(found: list[events.AnyEvent]) -> list[tuple[str, float, str | None]]:
     return [(event.attack, round(event.time, 4), event.follows) for event in only(events.AttackBegan, found)]
 
 
@@ -330,7 +330,7 @@ def test_follow_ups_and_cancels_begin_in_their_time(
     amber.order(press=press)
     found += run(made, 2)
     assert begun(found) == ([] if expected is None else [expected])
-    assert [event.reason for event in only(events.Refused, found)] == ([refused] if refused else [])
+    assert [event.reason for event in only(events.OrderRefused, found)] == ([refused] if refused else [])
     told = only(events.Interrupted, found)
     assert [event.reason for event in told] == ([Reason.FOLLOWED] if expected and expected[2] else [])
 
@@ -349,11 +349,11 @@ def test_a_press_that_waits_to_follow_does_not_wait_longer_when_the_attack_is_br
     assert broken.time < again.time < broken.time + 0.1
 
 
-ROLL = "unhurt = [{ until = 0.3 }]\nlunge = { seconds = 0.3, speed = 2 }\n"
+ROLL = "invulnerable = [{ until = 0.3 }]\nlunge = { seconds = 0.3, speed = 2 }\n"
 
 
 def test_a_dodge_is_an_attack_without_hitboxes_and_cannot_be_hurt_in_its_time() -> None:
-    made = bout(duck="unhurt = [{ until = 0.3 }]\n", hew=f"windup = 0.1\nactive = 0.3\n{REACH}\n")
+    made = bout(duck="invulnerable = [{ until = 0.3 }]\n", hew=f"windup = 0.1\nactive = 0.3\n{REACH}\n")
     amber, reed = pair(made)
     amber.order(press="hew")
     reed.order(press="duck")
@@ -391,14 +391,14 @@ def test_hurtboxes_are_off_in_postures_and_in_stretches_of_an_attack(order: dict
     found = run(made, 0.5)
     assert [hurtbox for _, _, hurtbox, _ in wounds(found)] == ([hit] if hit else [])
     if "crouching" in str(order):
-        assert "crouching" in reed.doing
+        assert "crouching" in reed.states
         reed.order(move=-1)
         before = reed.position
         run(made, 0.5)
         assert before and reed.position and before[0] - reed.position[0] == pytest.approx(1.0, abs=0.1)
         reed.order(hold=())
         made.step()
-        assert "crouching" not in reed.doing
+        assert "crouching" not in reed.states
 
 
 def test_a_wall_blocks_a_strike_where_the_book_says_so_and_says_so_once() -> None:
@@ -409,7 +409,7 @@ def test_a_wall_blocks_a_strike_where_the_book_says_so_and_says_so_once() -> Non
         amber.order(press="hew")
         found = run(made, 1)
         assert len(only(events.Wounded, found)) == 1 - told
-        assert [(event.wall, event.seat) for event in only(events.WallBetween, found)] == [("fence", "reed")] * told
+        assert [(event.wall, event.seat) for event in only(events.StrikeBlocked, found)] == [("fence", "reed")] * told
 
 
 @pytest.mark.parametrize(("facing", "guarded"), [("left", True), ("right", False)])
@@ -446,7 +446,7 @@ def test_charges_and_falloff_go_with_strikes() -> None:
 
 def test_a_strike_mends_its_own_team() -> None:
     text = BOOK.format(settings="", fighter="", post=100, jab="", duck="", arena=ARENAS["side"], hew=SWEEP)
-    made = ew.Bout(ew.Rulebook.parse(text.replace("damage = 10", "heal = 10\nown_team = true")), arena="yard")
+    made = ew.Bout(ew.Rulebook.parse(text.replace("damage = 10", "heal = 10\nhits_allies = true")), arena="yard")
     amber = made.enter("hewer", seat="amber", at=(0, 0), team="lamps")
     friend = made.enter("hewer", seat="friend", at=(1.3, 0), team="lamps")
     made.enter("hewer", seat="foe", at=(2.2, 0), facing="left").order(press="jab")

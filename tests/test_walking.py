@@ -41,7 +41,7 @@ walls.shelf = { at = [-8, 2], size = [4, 4] }
 walls.ramp = { at = [14, 0], size = [4, 1], turn_deg = 20 }
 paths.beat = { points = [[0, 0], [3, 0], [1, 0]] }
 [arenas.pan]
-plane = "top"
+space = "top"
 bounds = { low = [-20, -20], high = [20, 20] }
 walls.rack = { at = [5, 0], size = [1, 6], turn_deg = 45 }
 paths.round = { points = [[0, 0], [-3, 0], [-3, 4]], closed = true }
@@ -87,10 +87,10 @@ def test_walkers_stop_at_walls_and_bounds(tick_rate: int) -> None:
     amber.order(move=-1)
     steps(bout, tick_rate)
     assert amber.position == pytest.approx((3.2, 0))
-    assert (amber.facing, amber.doing) == ("left", ("moving",))
+    assert (amber.facing, amber.states) == ("left", ("moving",))
     amber.order(move=0)
     steps(bout, 3)
-    assert amber.doing == ()
+    assert amber.states == ()
 
 
 @pytest.mark.parametrize("tick_rate", [30, 60, 144, 240])
@@ -98,13 +98,13 @@ def test_a_walker_falls_off_a_shelf_by_the_textbook(tick_rate: int) -> None:
     bout = shelf(tick_rate)
     amber = bout.enter("walker", at=(-7, 4))
     steps(bout, 2)
-    assert (amber.position, amber.doing) == ((-7, 4), ())
+    assert (amber.position, amber.states) == ((-7, 4), ())
     amber.order(move=1)
     airborne = 0
-    while "airborne" not in amber.doing:
+    while "airborne" not in amber.states:
         bout.step()
     start, height = bout.time, amber.position[1] if amber.position else 0
-    while "airborne" in amber.doing:
+    while "airborne" in amber.states:
         airborne += 1
         bout.step()
     assert amber.position and amber.position[1] == 0
@@ -194,8 +194,8 @@ def test_scripts_repeat_presses_and_end_what_lasts_at_exact_times(tick_rate: int
     for tick in range(6 * tick_rate):
         found = bout.step()
         pressed += [event.tick for event in only(events.AttackBegan, found)]
-        guarded += [tick] * ("guarding" in amber.doing)
-        moved += [tick] * ("moving" in amber.doing)
+        guarded += [tick] * ("guarding" in amber.states)
+        moved += [tick] * ("moving" in amber.states)
     assert pressed == [ceil(time * tick_rate / 10) for time in (5, 19, 33)]
     assert (guarded[0], guarded[-1]) == (tick_rate, ceil(1.8 * tick_rate) - 1)
     assert (moved[0], moved[-1]) == (3 * tick_rate, 4 * tick_rate - 1)
@@ -261,12 +261,12 @@ def test_living_bodies_part_softly_where_the_arena_says_so(tick_rate: int) -> No
     hurtboxes.trunk = { from = [0, 1], radius = 0.3 }
     [arenas.yard]
     floor = 0
-    bodies = "BODIES"
+    body_contact = "CONTACT"
     bounds = { low = [-9, -1], high = [9, 9] }
     walls.post = { at = [1.5, 1], size = [1, 2] }
     """
-    for rule, moves in (("part", True), ("pass", False)):
-        made = ew.Bout(ew.Rulebook.parse(text.replace("BODIES", rule)), arena="yard", tick_rate=tick_rate)
+    for rule, moves in (("separate", True), ("none", False)):
+        made = ew.Bout(ew.Rulebook.parse(text.replace("CONTACT", rule)), arena="yard", tick_rate=tick_rate)
         left, right = made.enter("light", at=(0, 0)), made.enter("heavy", at=(0.2, 0))
         steps(made, tick_rate // 10)
         assert left.position and right.position

@@ -10,7 +10,7 @@ from rich.console import Console
 
 import emberwound as ew
 from conftest import emberwound
-from emberwound.chronicle.telling import tell_story
+from emberwound.chronicle.narration import tell_story
 from emberwound.draw.watch import Watch
 
 if TYPE_CHECKING:

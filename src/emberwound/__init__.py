@@ -12,13 +12,13 @@ from emberwound._version import __version__
 
 if TYPE_CHECKING:
     from emberwound.bout import Bout, Seat, Snapshot
-    from emberwound.bout.following import Camera, Follower
-    from emberwound.bout.tumbles import tumble
+    from emberwound.bout.views.camera import Camera, Follower
     from emberwound.chronicle import Chronicle, Recorder, rerun, run
     from emberwound.chronicle.files import load as load_chronicle
     from emberwound.chronicle.files import save as save_chronicle
     from emberwound.combat.easing import eased, half_life_from_share
-    from emberwound.rulebook import Rulebook
+    from emberwound.face import Rulebook
+    from emberwound.study.ragdoll_preview import ragdoll_preview
     from emberwound.vocabulary import events
     from emberwound.vocabulary.errors import (
         BoutError,
@@ -51,26 +51,26 @@ __all__ = [
     "events",
     "half_life_from_share",
     "load_chronicle",
+    "ragdoll_preview",
     "rerun",
     "run",
     "save_chronicle",
-    "tumble",
 ]
 
 _ERRORS = "emberwound.vocabulary.errors"
 _HOMES = {
     "Bout": ("emberwound.bout", "Bout"),
     "BoutError": (_ERRORS, "BoutError"),
-    "Camera": ("emberwound.bout.following", "Camera"),
+    "Camera": ("emberwound.bout.views.camera", "Camera"),
     "Chronicle": ("emberwound.chronicle", "Chronicle"),
     "ChronicleError": (_ERRORS, "ChronicleError"),
     "EmberwoundError": (_ERRORS, "EmberwoundError"),
-    "Follower": ("emberwound.bout.following", "Follower"),
+    "Follower": ("emberwound.bout.views.camera", "Follower"),
     "ListenerError": (_ERRORS, "ListenerError"),
     "OutputError": (_ERRORS, "OutputError"),
     "Reason": ("emberwound.vocabulary.reasons", "Reason"),
     "Recorder": ("emberwound.chronicle", "Recorder"),
-    "Rulebook": ("emberwound.rulebook", "Rulebook"),
+    "Rulebook": ("emberwound.face", "Rulebook"),
     "RulebookError": (_ERRORS, "RulebookError"),
     "Seat": ("emberwound.bout", "Seat"),
     "Snapshot": ("emberwound.bout", "Snapshot"),
@@ -80,7 +80,7 @@ _HOMES = {
     "rerun": ("emberwound.chronicle", "rerun"),
     "run": ("emberwound.chronicle", "run"),
     "save_chronicle": ("emberwound.chronicle.files", "save"),
-    "tumble": ("emberwound.bout.tumbles", "tumble"),
+    "ragdoll_preview": ("emberwound.study.ragdoll_preview", "ragdoll_preview"),
 }
 
 

@@ -21,7 +21,7 @@ if TYPE_CHECKING:
     from numpy.typing import NDArray
 
     from emberwound.chronicle import Chronicle
-    from emberwound.rulebook import Rulebook
+    from emberwound.face import Rulebook
 
 SAMPLE_RATE = 44_100
 RISE = 0.003

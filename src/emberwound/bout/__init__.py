@@ -2,6 +2,6 @@
 
 from emberwound.bout.bout import Bout
 from emberwound.bout.seat import Seat
-from emberwound.bout.snapshot import Snapshot
+from emberwound.bout.state.snapshot import Snapshot
 
 __all__ = ["Bout", "Seat", "Snapshot"]

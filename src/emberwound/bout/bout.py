@@ -3,21 +3,25 @@
 from __future__ import annotations
 
 from hashlib import blake2b
-from typing import TYPE_CHECKING, Literal, TypeVar
+from typing import TYPE_CHECKING, Literal, Protocol, TypeVar, runtime_checkable
 
 import numpy as np
 
-from emberwound.bout import bar_views, checks
-from emberwound.bout.block import NEXT_DUE, OVER, SEAT_LIFE, SEATS, SEED, TICK
-from emberwound.bout.cues import CueView, sounding
-from emberwound.bout.inputs import stand_props, take
-from emberwound.bout.listeners import Listener, Observer, tell
+from emberwound.bout.hits.passed_over import PassedOverFinder
+from emberwound.bout.lives.counters import BoardRow, board
+from emberwound.bout.orders import validate
+from emberwound.bout.orders.inputs import stand_props, take
+from emberwound.bout.orders.listeners import Listener, check_handler, tell
 from emberwound.bout.phases import PHASES
+from emberwound.bout.phases.judgement import judgement
 from emberwound.bout.prop import Prop
-from emberwound.bout.scores import BoardRow, board
 from emberwound.bout.seat import Seat
-from emberwound.bout.snapshot import Snapshot
-from emberwound.bout.world import World
+from emberwound.bout.state.layout import Count, SeatMark
+from emberwound.bout.state.snapshot import Snapshot
+from emberwound.bout.state.world import World
+from emberwound.bout.views import bars_batch
+from emberwound.bout.views.cues import CueView, sounding
+from emberwound.bout.views.frame import View
 from emberwound.plan import compile_plan
 from emberwound.plan.script import compile_script
 from emberwound.vocabulary.clock import BILLION
@@ -28,14 +32,31 @@ from emberwound.vocabulary.orders import Become, Enter, Input, Leave
 if TYPE_CHECKING:
     from collections.abc import Callable, Sequence
 
-    from emberwound.bout.bars import BarView
+    from emberwound.bout.hits.passed_over import PassedOver
+    from emberwound.bout.views.bars import BarView
     from emberwound.plan.script import Script
-    from emberwound.rulebook import Rulebook
+    from emberwound.rulebook import Rules
+    from emberwound.vocabulary.events import AnyEvent
     from emberwound.vocabulary.orders import Facing
 
-Told = TypeVar("Told", bound="Callable[..., object]")
+Told = TypeVar("Told", bound=Event)
 
 MOST_LIVES = 100_000
+
+
+class Observer(Protocol):
+    """Sees every tick when it is whole; taking it away changes no result."""
+
+    def tick_closed(self, bout: Bout, inputs: Sequence[Input], events: Sequence[AnyEvent]) -> None:
+        """Hear of the tick just run: the inputs it took and the events it made."""
+
+
+@runtime_checkable
+class PassedOverObserver(Protocol):
+    """An observer that also wants to hear whom attacks touch and leave alone; that costs time in every tick."""
+
+    def passed_over(self, bout: Bout, found: PassedOver) -> None:
+        """Hear of an attack that touched a hurtbox in this tick and left it alone, before the tick is told."""
 
 
 class Bout:
@@ -45,13 +66,13 @@ class Bout:
     The same rules, seed, tick rate and inputs give the same bits. Raises BoutError for names the book does not have.
     """
 
-    def __init__(self, rules: Rulebook, *, arena: str, seed: int = 0, tick_rate: int | None = None) -> None:
+    def __init__(self, rules: Rules, *, arena: str, seed: int = 0, tick_rate: int | None = None) -> None:
         self._open(rules, arena, seed, tick_rate, None)
 
     @classmethod
-    def scripted(cls, rules: Rulebook, bout: str, *, seed: int | None = None, tick_rate: int | None = None) -> Bout:
+    def scripted(cls, rules: Rules, bout: str, *, seed: int | None = None, tick_rate: int | None = None) -> Bout:
         """One of the book's own bouts: its seats have entered, its orders come in time. Raises BoutError."""
-        checks.name("bout", bout, rules.book.bouts)
+        validate.name("bout", bout, rules.book.bouts)
         rate = _tick_rate(rules, tick_rate)
         script = compile_script(rules, bout, rate)
         made = cls.__new__(cls)
@@ -59,19 +80,20 @@ class Bout:
         made._open(rules, rules.book.bouts[bout].arena, luck, rate, script)  # noqa: SLF001 (a bout of its own making)
         return made
 
-    def _open(self, rules: Rulebook, arena: str, seed: int, tick_rate: int | None, script: Script | None) -> None:
-        checks.name("arena", arena, rules.book.arenas)
+    def _open(self, rules: Rules, arena: str, seed: int, tick_rate: int | None, script: Script | None) -> None:
+        validate.name("arena", arena, rules.book.arenas)
         self.rules = rules
-        self.seed = checks.count("seed", seed, 0, 2**63 - 1)
+        self.seed = validate.count("seed", seed, 0, 2**63 - 1)
         self._plan = compile_plan(rules, arena, _tick_rate(rules, tick_rate))
         self._world = World(self._plan, script)
-        self._world.counts[SEED] = self.seed
-        self._world.counts[NEXT_DUE] = self._world.soonest()
+        self._world.counts[Count.SEED] = self.seed
+        self._world.counts[Count.NEXT_DUE] = self._world.soonest()
         self._listeners: list[Listener] = []
         self._observers: list[Observer] = []
         self._remainder = 0
         self._running = False
         self._broken = ""
+        self._finder = PassedOverFinder()
         stand_props(self._world)
         for entry in script.entries if script else ():
             take(self._world, entry)
@@ -99,7 +121,7 @@ class Bout:
     @property
     def tick(self) -> int:
         """The number of ticks run so far, which is the number of the coming one."""
-        return self._world.counts[TICK]
+        return self._world.counts[Count.TICK]
 
     @property
     def time(self) -> float:
@@ -109,7 +131,7 @@ class Bout:
     @property
     def over(self) -> bool:
         """Whether it has ended: ticks still pass, but nothing happens in them."""
-        return bool(self._world.counts[OVER])
+        return bool(self._world.counts[Count.OVER])
 
     @property
     def seats(self) -> tuple[Seat, ...]:
@@ -126,13 +148,13 @@ class Bout:
         return [name for name in self._world.names[len(self._plan.props) :] if name]
 
     @property
-    def world(self) -> World:
-        """The plan and block behind this bout, for observers; to be read only."""
-        return self._world
+    def pending_inputs(self) -> tuple[Input, ...]:
+        """The inputs that the coming tick will take."""
+        return tuple(self._world.inputs)
 
     def seat(self, name: str) -> Seat:
         """The seat of that name. Raises BoutError when nobody entered on it."""
-        return Seat(self._world, checks.name("seat", name, self._seat_names))
+        return Seat(self._world, validate.name("seat", name, self._seat_names))
 
     def enter(
         self,
@@ -154,13 +176,13 @@ class Bout:
         plan, names = self._plan, self._world.names
         if self.over:
             raise BoutError("the bout is over; nobody can enter it any more; make a new one, or restore a snapshot")
-        checks.name("fighter", fighter, [each.name for each in plan.fighters if not each.is_prop])
-        where = checks.name("entry", at, plan.entries) if isinstance(at, str) else checks.place("at", at, plan)
-        called = checks.free_name(fighter, names) if seat is None else seat
-        checks.called("seat", called)
+        validate.name("fighter", fighter, [each.name for each in plan.fighters if not each.is_prop])
+        where = validate.name("entry", at, plan.entries) if isinstance(at, str) else validate.place("at", at, plan)
+        called = validate.free_name(fighter, names) if seat is None else seat
+        validate.called("seat", called)
         if called in names:
             raise BoutError(f"seat {called!r} is taken; give another name, or use bout.seat({called!r})")
-        if self._world.counts[SEATS] == plan.max_seats and "" not in names:
+        if self._world.counts[Count.SEATS] == plan.max_seats and "" not in names:
             raise BoutError(
                 f"no seat is free: settings.max_seats is {self.rules.book.settings.max_seats}; raise it in the rulebook"
             )
@@ -170,9 +192,9 @@ class Bout:
             source="host",
             fighter=fighter,
             at=where,
-            facing=None if facing is None else checks.facing(facing, plan, foe=False),
-            lives=checks.lives(lives, MOST_LIVES),
-            team=None if team is None else checks.called("team", team),
+            facing=None if facing is None else validate.facing(facing, plan, foe=False),
+            lives=validate.lives(lives, MOST_LIVES),
+            team=None if team is None else validate.called("team", team),
         )
         take(self._world, given)
         return Seat(self._world, called)
@@ -181,12 +203,23 @@ class Bout:
         """All seats with what they count, the best first by the book's `settings.board`."""
         return board(self._world)
 
+    def view(self, *, smooth: bool = False) -> View:
+        """A frozen picture of this moment for whoever draws: bodies, shots, areas, bars and cues.
+
+        `smooth` counts in what `advance` has kept of a tick, so that what moves glides between ticks.
+        """
+        return View(self._world, self._part_of_tick if smooth else 0.0)
+
     def bars(self, *, smooth: bool = False) -> list[BarView]:
         """The bars of all bodies as plain values to be drawn, body by body, the lowest bar first.
 
         `smooth` counts in what `advance` has kept of a tick, so that bars glide between ticks too.
         """
-        return bar_views.views(self._world, self._remainder / BILLION if smooth else 0.0)
+        return bars_batch.views(self._world, self._part_of_tick if smooth else 0.0)
+
+    @property
+    def _part_of_tick(self) -> float:
+        return self._remainder / BILLION
 
     def cues(self) -> tuple[CueView, ...]:
         """What is to be heard and seen at this moment; each cue's beginning is an event besides."""
@@ -213,27 +246,29 @@ class Bout:
 
     def on(
         self,
-        kind: type[Event],
+        kind: type[Told],
         *,
         seat: Seat | str | None = None,
         by: Seat | str | None = None,
         life: int | None = None,
         once: bool = False,
-    ) -> Callable[[Told], Told]:
-        """A decorator: the function hears of every event of `kind`, when its tick is whole.
+    ) -> Callable[[Callable[[Told], None]], Callable[[Told], None]]:
+        """A decorator: the function is told of every event of `kind`, when its tick is whole.
 
         `seat` asks for those that befell one seat, `by` for those it did; the seat may enter later. `life` asks for
         those of that life of the seat alone, up to its death; `once` for the first one alone. `off` ends it, and so
         does the leaving of the seat.
-        Raises BoutError for what is no type of event, and for a life without a seat or already over.
+        Raises BoutError for what is no type of event, for a life without a seat or already over, and for a function
+        that is async or that takes another event.
         """
         if not (isinstance(kind, type) and issubclass(kind, Event)):
             raise BoutError(f"on: give a type of event, such as emberwound.events.Died; got {kind!r}")
         name = _name_of(seat)
         if life is not None:
-            self._check_life(name, checks.count("life", life, 1, MOST_LIVES))
+            self._check_life(name, validate.count("life", life, 1, MOST_LIVES))
 
-        def listen(function: Told) -> Told:
+        def listen(function: Callable[[Told], None]) -> Callable[[Told], None]:
+            check_handler(kind, function)
             self._listeners.append(Listener(kind, name, _name_of(by), life, once, function))
             return function
 
@@ -263,14 +298,17 @@ class Bout:
         if isinstance(told, int):
             return told
         names = self._world.names
-        return int(self._world.block.seat_marks[SEAT_LIFE, names.index(event.seat)]) if event.seat in names else 0
+        return int(self._world.block.seat_marks[SeatMark.LIFE, names.index(event.seat)]) if event.seat in names else 0
 
     def watch(self, observer: Observer) -> Callable[[], None]:
-        """Let an observer see every tick from now on; a function that ends it."""
+        """Let an observer see every tick from now on; a function that ends it.
+
+        One that has a method `passed_over` is also told whom attacks touch and leave alone, and why.
+        """
         self._observers.append(observer)
         return lambda: self._observers.remove(observer)
 
-    def step(self) -> list[Event]:
+    def step(self) -> list[AnyEvent]:
         """Run one tick; its events. Raises ListenerError after the tick when a listener raised.
 
         Whatever else is raised, such as by an own step, breaks the tick off: the bout can then only be restored.
@@ -290,16 +328,19 @@ class Bout:
         finally:
             self._running = False
 
-    def _run_tick(self) -> list[Event]:
+    def _run_tick(self) -> list[AnyEvent]:
         world = self._world
-        if world.counts[OVER]:
-            world.counts[TICK] += 1
+        if world.counts[Count.OVER]:
+            world.counts[Count.TICK] += 1
         else:
-            for phase in PHASES:
+            hearers = [each for each in self._observers if isinstance(each, PassedOverObserver)]
+            for phase in self._phases_told() if hearers else PHASES:
                 phase(world)
-        events = world.events
+            for found in self._finder.found if hearers else ():
+                for hearer in hearers:
+                    hearer.passed_over(self, found)
+        events, world.events = world.events, []
         if events or world.inputs or self._observers:
-            world.events = []
             inputs, world.inputs = world.inputs, []
             for observer in self._observers:
                 observer.tick_closed(self, inputs, events)
@@ -309,16 +350,22 @@ class Bout:
                 raise failed
         return events
 
-    def advance(self, seconds: float, *, at_most: float = 1.0) -> list[Event]:
+    def _phases_told(self) -> tuple[Callable[[World], None], ...]:
+        """The phases of a tick, with a look at who is passed over before contacts are judged."""
+        self._world.hear_blast = self._finder.blast
+        at = PHASES.index(judgement)
+        return (*PHASES[:at], self._finder.begin, *PHASES[at:])
+
+    def advance(self, seconds: float, *, at_most: float = 1.0) -> list[AnyEvent]:
         """Run the whole ticks that `seconds` add up to; their events. What is left of a tick counts the next time.
 
         A host that was away for long is caught up by `at_most` seconds; the rest is dropped. Raises BoutError for
         a time that is negative or not finite.
         """
-        asked = checks.billionths("advance", seconds, self.tick_rate)
-        most = checks.billionths("at_most", at_most, self.tick_rate)
+        asked = validate.billionths("advance", seconds, self.tick_rate)
+        most = validate.billionths("at_most", at_most, self.tick_rate)
         self._remainder = min(self._remainder + asked, max(most, BILLION - 1))
-        events: list[Event] = []
+        events: list[AnyEvent] = []
         while self._remainder >= BILLION:
             self._remainder -= BILLION
             try:
@@ -354,7 +401,8 @@ class Bout:
         self._remainder = saved.remainder
         self._broken = ""
         self._world.clear_scratch()
-        self.seed = self._world.counts[SEED]
+        self._finder = PassedOverFinder()
+        self.seed = self._world.counts[Count.SEED]
 
     def digest(self) -> str:
         """A hash of the whole state: equal digests are equal bouts, bit for bit."""
@@ -368,8 +416,8 @@ class Bout:
         return f"<Bout in {self.arena}: tick {self.tick} at {self.tick_rate} a second, {len(self._seat_names)} seats>"
 
 
-def _tick_rate(rules: Rulebook, asked: int | None) -> int:
-    return rules.book.settings.tick_rate if asked is None else checks.count("tick_rate", asked, 1, 1000)
+def _tick_rate(rules: Rules, asked: int | None) -> int:
+    return rules.book.settings.tick_rate if asked is None else validate.count("tick_rate", asked, 1, 1000)
 
 
 def _name_of(seat: Seat | str | None) -> str | None:

@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from emberwound.bout.conditions import row_of
-from emberwound.geometry.pose import FRAME_AHEAD, FRAME_START, FRAME_VELOCITY
+from emberwound.bout.state.queries import body_of
+from emberwound.geometry.layout import BodyColumn
 
 if TYPE_CHECKING:
-    from emberwound.bout.world import World
+    from emberwound.bout.state.world import World
     from emberwound.vocabulary.orders import Facing
 
 
@@ -30,23 +30,23 @@ class Prop:
     @property
     def position(self) -> tuple[float, ...]:
         """Where it stands."""
-        return self._world.point(self._world.block.bodies[FRAME_START : FRAME_START + 3, self._row])
+        return self._world.point(self._world.block.bodies[BodyColumn.START : BodyColumn.START + 3, self._body])
 
     @property
     def velocity(self) -> tuple[float, ...]:
         """How fast it goes."""
-        return self._world.point(self._world.block.bodies[FRAME_VELOCITY : FRAME_VELOCITY + 3, self._row])
+        return self._world.point(self._world.block.bodies[BodyColumn.VELOCITY : BodyColumn.VELOCITY + 3, self._body])
 
     @property
     def facing(self) -> Facing:
         """The side it looks to, or degrees from +x where there is a round to look in."""
-        ahead = self._world.block.bodies[FRAME_AHEAD : FRAME_AHEAD + 2, self._row].tolist()
-        return self._world.plan.plane.facing(ahead)
+        ahead = self._world.block.bodies[BodyColumn.AHEAD : BodyColumn.AHEAD + 2, self._body].tolist()
+        return self._world.plan.space.facing(ahead)
 
     @property
-    def _row(self) -> int:
-        row = row_of(self._world, self._index)
-        return -1 if row is None else row
+    def _body(self) -> int:
+        body = body_of(self._world, self._index)
+        return -1 if body is None else body
 
     def __repr__(self) -> str:
         return f"<Prop {self.name!r}: {self.sort} at {self.position}>"

@@ -4,27 +4,12 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-import msgspec
-
-from emberwound.bout import checks, conditions, limps, reactions, scores
-from emberwound.bout.block import (
-    BODY_CHARGING,
-    BODY_LIMP,
-    BODY_REACTS_SINCE,
-    BODY_VARIANT,
-    DUE_REACTION,
-    DUE_RESPAWN,
-    SEAT_LIFE,
-    SEAT_OUT,
-    SEAT_TEAM,
-    TICK,
-)
-from emberwound.bout.freezes import local_tick
-from emberwound.bout.inputs import take
-from emberwound.bout.pools import bears_of
-from emberwound.bout.pools import values as current
-from emberwound.combat.reaction import blend
-from emberwound.geometry.pose import FRAME_AHEAD, FRAME_FROZEN, FRAME_GROUNDED, FRAME_POSTURE, FRAME_START
+from emberwound.bout.lives import counters
+from emberwound.bout.orders import validate
+from emberwound.bout.orders.inputs import take
+from emberwound.bout.state import queries
+from emberwound.bout.state.layout import Count, SeatMark, Timer
+from emberwound.bout.views.body import BodyView
 from emberwound.vocabulary.clock import NEVER
 from emberwound.vocabulary.errors import BoutError
 from emberwound.vocabulary.orders import Become, Leave, Order, Place, Resize
@@ -32,28 +17,9 @@ from emberwound.vocabulary.orders import Become, Leave, Order, Place, Resize
 if TYPE_CHECKING:
     from collections.abc import Sequence
 
-    from emberwound.bout.world import World
+    from emberwound.bout.state.world import World
+    from emberwound.bout.views.body import RagdollView, ReactionView
     from emberwound.vocabulary.orders import Facing
-
-
-class ReactionView(msgspec.Struct, frozen=True, kw_only=True):
-    """A running reaction: its name and variant, the part of the body, its time so far and left, how strong it is."""
-
-    name: str
-    variant: str
-    part: str
-    seconds: float
-    seconds_left: float
-    blend: float
-
-
-class LimpView(msgspec.Struct, frozen=True, kw_only=True):
-    """A limp body: the place and velocity of each point, the links between them, and whether it lies still."""
-
-    points: dict[str, tuple[float, ...]]
-    velocities: dict[str, tuple[float, ...]]
-    links: tuple[tuple[str, str], ...]
-    still: bool
 
 
 class Seat:
@@ -100,15 +66,15 @@ class Seat:
             raise BoutError("order: a fighter walks one way at a time; give move or patrol")
         plan = self._world.plan
         given = Order(
-            tick=self._world.counts[TICK],
+            tick=self._world.counts[Count.TICK],
             seat=self.name,
             source="host",
-            move=None if move is None else checks.move(move, plan),
-            aim=None if aim is None else checks.direction("aim", aim, plan),
-            facing=None if facing is None else checks.facing(facing, plan),
+            move=None if move is None else validate.move(move, plan),
+            aim=None if aim is None else validate.direction("aim", aim, plan),
+            facing=None if facing is None else validate.facing(facing, plan),
             press=None if press is None else self._attack(press),
             hold=None if hold is None else self._held(hold),
-            patrol=None if patrol is None else checks.name(f"path of {plan.arena}", patrol, plan.path_names),
+            patrol=None if patrol is None else validate.name(f"path of {plan.arena}", patrol, plan.path_names),
         )
         if move is not None or patrol is not None:
             self._must_walk()
@@ -116,14 +82,14 @@ class Seat:
 
     def _attack(self, name: str) -> str:
         fighter = self._world.fighter_of_seat(self._index)
-        return checks.name(f"attack of {fighter.name}", name, [each.name for each in fighter.attacks])
+        return validate.name(f"attack of {fighter.name}", name, [each.name for each in fighter.attacks])
 
     def _held(self, names: str | Sequence[str]) -> tuple[str, ...]:
         fighter = self._world.fighter_of_seat(self._index)
         known = [each.name for each in fighter.attacks] + list(fighter.postures[2:])
         known += ["guard"] if fighter.guards else []
         wanted = (names,) if isinstance(names, str) else tuple(names)
-        return tuple(checks.name(f"attack, posture or guard of {fighter.name}", each, known) for each in wanted)
+        return tuple(validate.name(f"attack, posture or guard of {fighter.name}", each, known) for each in wanted)
 
     def _must_walk(self) -> None:
         fighter = self._world.fighter_of_seat(self._index)
@@ -140,11 +106,11 @@ class Seat:
         """
         plan = self._world.plan
         given = Place(
-            tick=self._world.counts[TICK],
+            tick=self._world.counts[Count.TICK],
             seat=self.name,
             source="host",
-            position=checks.place("place", position, plan),
-            velocity=None if velocity is None else checks.point("velocity", velocity, plan),
+            position=validate.place("place", position, plan),
+            velocity=None if velocity is None else validate.point("velocity", velocity, plan),
             teleport=bool(teleport),
         )
         take(self._world, given)
@@ -156,25 +122,28 @@ class Seat:
         above 0, or of more parts than a bar of it may have, and a seat without a living body.
         """
         fighter = self._world.fighter_of_seat(self._index)
-        known = checks.name(f"pool of {fighter.name}", pool, [each.name for each in fighter.bears.pools])
-        size = checks.amount("maximum", maximum)
+        known = validate.name(f"pool of {fighter.name}", pool, [each.name for each in fighter.stats.pools])
+        size = validate.amount("maximum", maximum)
         for bar in fighter.bars:
             if bar.pool_name == known:
-                checks.parts("maximum", size, bar)
+                validate.parts("maximum", size, bar)
         if self._body is None:
             raise BoutError(f"seat {self.name!r} has no living body to resize a pool of; wait for its respawn")
-        given = Resize(tick=self._world.counts[TICK], seat=self.name, source="host", pool=known, maximum=size)
+        given = Resize(tick=self._world.counts[Count.TICK], seat=self.name, source="host", pool=known, maximum=size)
         take(self._world, given)
 
     def leave(self) -> None:
         """Leave the bout with the coming tick: the body and its shots go, and the seat is free for another."""
-        take(self._world, Leave(tick=self._world.counts[TICK], seat=self._held_name(), source="host"))
+        take(self._world, Leave(tick=self._world.counts[Count.TICK], seat=self._held_name(), source="host"))
 
     def become(self, fighter: str) -> None:
         """Let the next body, from the coming respawn on, be another fighter's. Raises BoutError for an unknown one."""
         plan = self._world.plan
-        known = checks.name("fighter", fighter, [each.name for each in plan.fighters if not each.is_prop])
-        take(self._world, Become(tick=self._world.counts[TICK], seat=self._held_name(), source="host", becomes=known))
+        known = validate.name("fighter", fighter, [each.name for each in plan.fighters if not each.is_prop])
+        take(
+            self._world,
+            Become(tick=self._world.counts[Count.TICK], seat=self._held_name(), source="host", becomes=known),
+        )
 
     def _held_name(self) -> str:
         return self._world.names[self._index]
@@ -192,128 +161,85 @@ class Seat:
     @property
     def life(self) -> int:
         """The number of its life, from 1."""
-        return int(self._world.block.seat_marks[SEAT_LIFE, self._index])
+        return int(self._world.block.seat_marks[SeatMark.LIFE, self._index])
 
     @property
     def lives_left(self) -> int | None:
         """Lives it still has, the one in play included; None when they are endless."""
-        return conditions.lives_of(self._world, self._index)
+        return queries.lives_of(self._world, self._index)
 
     @property
     def score(self) -> dict[str, float]:
         """What is counted for it, the seconds of the running life included."""
-        values = scores.counted(self._world, self._index)
+        values = counters.counted(self._world, self._index)
         return {counter.name: value for counter, value in zip(self._world.plan.counters, values, strict=True)}
 
     @property
     def out(self) -> bool:
         """Whether its last life is over."""
-        return bool(self._world.block.seat_marks[SEAT_OUT, self._index])
+        return bool(self._world.block.seat_marks[SeatMark.ELIMINATED, self._index])
 
     @property
-    def returns_in(self) -> float | None:
+    def respawns_in(self) -> float | None:
         """Seconds until its next body stands; None while it has one, or when none will come."""
-        due = int(self._world.block.timers[DUE_RESPAWN][self._index])
-        return None if due == NEVER else (due - self._world.counts[TICK]) / self._world.plan.tick_rate
+        due = int(self._world.block.timers[Timer.RESPAWN][self._index])
+        return None if due == NEVER else (due - self._world.counts[Count.TICK]) / self._world.plan.tick_rate
 
     @property
-    def limp(self) -> LimpView | None:
-        """Its fallen body, point by point; None when it has none lying limp."""
-        row = conditions.corpse_of(self._world, self._index)
-        plan = None if row is None else conditions.fighter_of(self._world, row).limp
-        if row is None or plan is None:
-            return None
-        points = limps.points_of(self._world, row, plan)
-        places, velocities = (
-            {name: self._world.point(each) for name, each in zip(plan.names, rows.T, strict=True)}
-            for rows in (points[:3], points[3:])
-        )
-        return LimpView(
-            points=places,
-            velocities=velocities,
-            links=tuple((plan.names[a], plan.names[b]) for a, b in plan.links.T.tolist()),
-            still=int(self._world.block.body_marks[BODY_LIMP, row]) == limps.STILL,
-        )
+    def ragdoll(self) -> RagdollView | None:
+        """Its fallen body, point by point; None when no ragdoll of it lies there."""
+        corpse = queries.corpse_of(self._world, self._index)
+        return None if corpse is None else BodyView(self._world, corpse).ragdoll
 
     @property
     def position(self) -> tuple[float, ...] | None:
         """Where its living body stands, or None."""
-        row = self._body
-        return None if row is None else self._world.point(self._world.block.bodies[FRAME_START : FRAME_START + 3, row])
+        view = self._view
+        return None if view is None else view.position
 
     @property
     def facing(self) -> Facing | None:
         """The side its living body looks to, or degrees from +x where it can look around; None without a body."""
-        row = self._body
-        if row is None:
-            return None
-        return self._world.plan.plane.facing(self._world.block.bodies[FRAME_AHEAD : FRAME_AHEAD + 2, row].tolist())
+        view = self._view
+        return None if view is None else view.facing
 
     @property
     def team(self) -> str | None:
         """The name of its team, or None for a team of its own."""
-        return self._world.team_name(int(self._world.block.seat_marks[SEAT_TEAM, self._index]))
+        return self._world.team_name(int(self._world.block.seat_marks[SeatMark.TEAM, self._index]))
 
     @property
-    def doing(self) -> tuple[str, ...]:
-        """What its living body is doing.
-
-        Its reaction, its attack, "frozen", "charging", "moving", "airborne", "guarding", and a posture.
-        """
-        row = self._body
-        if row is None:
-            return ()
-        attack = conditions.attack_of(self._world, row)
-        charging = ["charging"] if self._world.block.body_marks[BODY_CHARGING, row] else []
-        terms = reactions.reaction_of(self._world, row)
-        now = [each.name for each in (terms, attack) if each is not None]
-        now += ["frozen"] if self._world.block.body_marks[FRAME_FROZEN, row] else []
-        return (*now, *charging, *conditions.states_of(self._world, row), *self._posture(row))
+    def states(self) -> tuple[str, ...]:
+        """What its living body does, as `BodyView.states` says it; empty without one."""
+        view = self._view
+        return () if view is None else view.states
 
     @property
     def reaction(self) -> ReactionView | None:
         """The reaction its living body is in, as whoever draws it needs it; None when it is in none."""
-        row = self._body
-        terms = None if row is None else reactions.reaction_of(self._world, row)
-        if row is None or terms is None:
-            return None
-        marks, tick = self._world.block.body_marks, local_tick(self._world, row)
-        seconds = (tick - int(marks[BODY_REACTS_SINCE, row])) / self._world.plan.tick_rate
-        until = int(self._world.block.timers[DUE_REACTION][row])
-        return ReactionView(
-            name=terms.name,
-            variant=terms.variants[int(marks[BODY_VARIANT, row])],
-            part=terms.part,
-            seconds=seconds,
-            seconds_left=(until - tick) / self._world.plan.tick_rate,
-            blend=blend(terms, seconds),
-        )
-
-    def _posture(self, row: int) -> list[str]:
-        """The posture it was told to hold, if its feet are on the ground."""
-        marks = self._world.block.body_marks
-        number = int(marks[FRAME_POSTURE, row]) if marks[FRAME_GROUNDED, row] else 0
-        return [self._world.fighter_of_seat(self._index).postures[number]] if number else []
+        view = self._view
+        return None if view is None else view.reaction
 
     @property
     def pools(self) -> dict[str, float]:
         """The value of each pool of its living body; empty without one."""
-        row = self._body
-        if row is None:
-            return {}
-        pools = self._world.fighter_of_seat(self._index).bears.pools
-        held = current(self._world, row)
-        return {pool.name: value for pool, value in zip(pools, held, strict=True)}
+        view = self._view
+        return {} if view is None else view.pools
 
     @property
     def pool_sizes(self) -> dict[str, float]:
         """The maximum of each pool of its living body; empty without one."""
-        row = self._body
-        return {} if row is None else {pool.name: pool.maximum for pool in bears_of(self._world, row).pools}
+        view = self._view
+        return {} if view is None else view.pool_sizes
+
+    @property
+    def _view(self) -> BodyView | None:
+        body = self._body
+        return None if body is None else BodyView(self._world, body)
 
     @property
     def _body(self) -> int | None:
-        return conditions.row_of(self._world, self._index)
+        return queries.body_of(self._world, self._index)
 
     def __eq__(self, other: object) -> bool:
         return (

@@ -5,14 +5,15 @@ from __future__ import annotations
 from itertools import islice
 from typing import TYPE_CHECKING
 
-from emberwound.bout.bar_views import BarColumns, columns, worked_out
+from emberwound.bout.batched import bar_columns
+from emberwound.bout.views.bars_batch import BarColumns, worked_out
 from emberwound.plan import compile_plan
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Sequence
 
     from emberwound.bout import Bout
-    from emberwound.bout.bars import BarView
+    from emberwound.bout.views.bars import BarView
     from emberwound.chronicle.chronicle import Chronicle
     from emberwound.plan import Plan
     from emberwound.vocabulary.events import Event
@@ -39,7 +40,7 @@ class BarWatcher:
     def tick_closed(self, bout: Bout, inputs: Sequence[Input], events: Sequence[Event]) -> None:
         """Copy what the bars are worked out from after this tick."""
         del inputs, events
-        copied = columns(bout.world, seat=self._seat)
+        copied = bar_columns(bout, self._seat)
         self._states.append(bout.tick)
         self._copies.append(copied)
         self._bodies += len(copied.seats)
@@ -56,7 +57,7 @@ class BarWatcher:
         self._states, self._copies, self._bodies = [], [], 0
 
 
-class BarCourse:
+class BarHistory:
     """The bars of a seat over a bout: `times` in seconds, and the views by bar, None where there is none."""
 
     def __init__(self, rate: int) -> None:
@@ -73,10 +74,10 @@ class BarCourse:
         self.times.append(state / self.rate)
 
 
-def bars_of(chronicle: Chronicle, seat: str) -> BarCourse:
+def bars_of(chronicle: Chronicle, seat: str) -> BarHistory:
     """The bars of a seat over a whole recorded bout, which is run again for them. Raises ChronicleError."""
     header = chronicle.header
-    course = BarCourse(header.tick_rate)
+    course = BarHistory(header.tick_rate)
     watcher = BarWatcher(compile_plan(chronicle.rules, header.arena, header.tick_rate), course.take, seat)
     chronicle.show(watcher)
     watcher.finish()

@@ -1,77 +1,26 @@
-"""What a bout was told and what came of it, as one value."""
+"""What a bout was told and what came of it, as one value: recorded while it runs, and run again from the record."""
 
 from __future__ import annotations
 
-import platform
 from functools import cached_property
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING
 
 import msgspec
-import numba
-import numpy as np
 
-from emberwound._version import __version__
-from emberwound.bout.scores import BoardRow
-from emberwound.rulebook import Rulebook
+from emberwound.bout import Bout
+from emberwound.chronicle.header import End, Header
+from emberwound.chronicle.track_recorder import TrackRecorder
+from emberwound.rulebook import Rules
 from emberwound.vocabulary.errors import ChronicleError
 
 if TYPE_CHECKING:
-    from emberwound.bout import Bout
-    from emberwound.bout.listeners import Observer
+    from collections.abc import Callable, Sequence
+
+    from emberwound.bout.bout import Observer
     from emberwound.chronicle.tracks import Tracks
-    from emberwound.rulebook.book import Steps
+    from emberwound.rulebook.rules import Steps
     from emberwound.vocabulary.events import Event
     from emberwound.vocabulary.orders import Input
-
-FORMAT = "emberwound chronicle"
-FORMAT_VERSION = 1
-
-
-class Header(msgspec.Struct, frozen=True, kw_only=True, tag_field="type", tag="header"):
-    """All that is needed to run the bout again, and what it ran with."""
-
-    format: str = FORMAT
-    version: int = FORMAT_VERSION
-    arena: str
-    script: str | None
-    seed: int
-    tick_rate: int
-    first_tick: int
-    source: str
-    rules_hash: str
-    steps: dict[str, str]
-    libraries: dict[str, str]
-    rules: dict[str, Any]
-
-    @classmethod
-    def of(cls, bout: Bout) -> Header:
-        """The header for what a bout does from now on."""
-        return cls(
-            arena=bout.arena,
-            script=bout.script,
-            seed=bout.seed,
-            tick_rate=bout.tick_rate,
-            first_tick=bout.tick,
-            source=bout.rules.source,
-            rules_hash=bout.rules.hash,
-            steps=bout.rules.step_versions,
-            libraries={
-                "emberwound": __version__,
-                "python": platform.python_version(),
-                "numpy": np.__version__,
-                "numba": numba.__version__,
-                "processor": platform.machine(),
-            },
-            rules=bout.rules.canonical(),
-        )
-
-
-class End(msgspec.Struct, frozen=True, kw_only=True, tag_field="type", tag="end"):
-    """The last line: ticks run since the bout began, the digest of the state after them, and the board then."""
-
-    ticks: int
-    digest: str
-    board: tuple[BoardRow, ...] = ()
 
 
 class Chronicle:
@@ -89,14 +38,14 @@ class Chronicle:
             self.tracks = tracks
 
     @cached_property
-    def rules(self) -> Rulebook:
+    def rules(self) -> Rules:
         """The rulebook that the bout ran by. Raises ChronicleError when it names own steps that were not given."""
         given = {name: version for name, (_, version) in self.steps.items()}
         if any(given.get(name) != version for name, version in self.header.steps.items()):
             needed = ", ".join(f"{name} {version}" for name, version in self.header.steps.items())
             had = ", ".join(f"{name} {version}" for name, version in given.items()) or "none"
             raise ChronicleError(f"the chronicle ran with the own steps {needed}; load it with them (given: {had})")
-        return Rulebook.from_canonical(self.header.rules, self.header.source, self.steps)
+        return Rules.from_canonical(self.header.rules, self.header.source, self.steps)
 
     @cached_property
     def tracks(self) -> Tracks:
@@ -111,8 +60,6 @@ class Chronicle:
 
         Raises ChronicleError when running it again does not give the recorded events.
         """
-        from emberwound.chronicle.runs import rerun  # noqa: PLC0415 (running needs chronicles)
-
         again = rerun(self, watch)
         if again.events != self.events:
             made = self.header.libraries
@@ -160,3 +107,92 @@ class Chronicle:
     def __repr__(self) -> str:
         name = self.header.script or self.header.arena
         return f"<Chronicle of {name}: {self.seconds:g} s, {len(self.inputs)} inputs, {len(self.events)} events>"
+
+
+class Recorder:
+    """Records a bout from the tick at hand on; `chronicle()` gives the record up to now, as often as wanted."""
+
+    def __init__(self, bout: Bout) -> None:
+        self._bout = bout
+        self._header = Header.of(bout)
+        self._inputs: list[Input] = []
+        self._events: list[Event] = []
+        self._taker = TrackRecorder(bout)
+        self.stop = bout.watch(self)
+
+    def tick_closed(self, bout: Bout, inputs: Sequence[Input], events: Sequence[Event]) -> None:
+        """Keep what this tick took and made."""
+        del bout
+        self._inputs += inputs
+        self._events += events
+        self._taker.take()
+
+    def chronicle(self) -> Chronicle:
+        """The record from the first tick watched up to the state at hand, with the inputs no tick has taken yet."""
+        end = End(ticks=self._bout.tick, digest=self._bout.digest(), board=self._bout.board())
+        inputs = (*self._inputs, *self._bout.pending_inputs)
+        chronicle = Chronicle(self._header, inputs, tuple(self._events), end, self._taker.tracks())
+        chronicle.rules = self._bout.rules
+        chronicle.steps = {step.name: (step.function, step.version) for step in self._bout.rules.steps.values()}
+        return chronicle
+
+
+PROGRESS_TICKS = 1024
+
+
+def run(
+    rules: Rules,
+    bout: str,
+    *,
+    seed: int | None = None,
+    tick_rate: int | None = None,
+    progress: Callable[[int, int], None] | None = None,
+    watch: Observer | None = None,
+) -> Chronicle:
+    """The chronicle of one of the book's bouts, run for its whole length.
+
+    `progress` is called now and then with the ticks run and the ticks in all; an observer may watch.
+    Raises BoutError for an unknown bout.
+    """
+    running = Bout.scripted(rules, bout, seed=seed, tick_rate=tick_rate)
+    ticks = running.script_ticks or 0
+    recorder = Recorder(running)
+    if watch is not None:
+        running.watch(watch)
+    for tick in range(ticks):
+        if running.over:
+            break
+        running.step()
+        if progress and tick % PROGRESS_TICKS == 0:
+            progress(tick, ticks)
+    if progress:
+        progress(ticks, ticks)
+    return recorder.chronicle()
+
+
+def rerun(chronicle: Chronicle, watch: Observer | None = None) -> Chronicle:
+    """The same bout again, from the recorded rules, seed and inputs alone; an observer may watch it.
+
+    Raises ChronicleError for a record that does not start at the bout's first tick.
+    """
+    header = chronicle.header
+    if header.first_tick != 0:
+        raise ChronicleError(
+            f"this chronicle begins at tick {header.first_tick}; join it to the record of the ticks before, then run it"
+        )
+    rules = chronicle.rules
+    if header.script is None:
+        bout = Bout(rules, arena=header.arena, seed=header.seed, tick_rate=header.tick_rate)
+    else:
+        bout = Bout.scripted(rules, header.script, seed=header.seed, tick_rate=header.tick_rate)
+    recorder = Recorder(bout)
+    if watch is not None:
+        bout.watch(watch)
+    told = [each for each in chronicle.inputs if each.source == "host"]
+    for given in told:
+        while bout.tick < min(given.tick, chronicle.end.ticks):
+            bout.step()
+        bout.give(given)
+    while bout.tick < chronicle.end.ticks:
+        bout.step()
+    return recorder.chronicle()

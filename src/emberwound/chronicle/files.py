@@ -9,7 +9,8 @@ from typing import TYPE_CHECKING
 
 import msgspec
 
-from emberwound.chronicle.chronicle import FORMAT, FORMAT_VERSION, Chronicle, End, Header
+from emberwound.chronicle.chronicle import Chronicle
+from emberwound.chronicle.header import FORMAT, FORMAT_VERSION, End, Header
 from emberwound.vocabulary.errors import ChronicleError, OutputError
 from emberwound.vocabulary.events import AnyEvent, Event
 from emberwound.vocabulary.orders import AnyInput, Input
@@ -17,7 +18,7 @@ from emberwound.vocabulary.orders import AnyInput, Input
 if TYPE_CHECKING:
     from collections.abc import Iterator
 
-    from emberwound.rulebook.book import Steps
+    from emberwound.rulebook.rules import Steps
 
 OURS = f'"format":"{FORMAT}"'.encode()
 _LINE = msgspec.json.Decoder(Header | End | AnyInput | AnyEvent)

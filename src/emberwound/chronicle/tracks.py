@@ -10,9 +10,6 @@ import numpy as np
 if TYPE_CHECKING:
     from numpy.typing import NDArray
 
-PROTECTED, REACTING, GUARDING = 1, 2, 4
-"""The bits of `Tracks.conditions`."""
-
 
 @dataclass(frozen=True, eq=False)
 class Tracks:

@@ -13,7 +13,7 @@ from emberwound.cli.options import FOLDER, OfSource, Partial, Source, name_of
 if TYPE_CHECKING:
     from collections.abc import Sequence
 
-    from emberwound.rulebook import Rulebook
+    from emberwound.face import Rulebook
 
 DEMO_BOOK, DEMO_BOUT = "saltglass.toml", "passage"
 
@@ -39,7 +39,7 @@ def demo(
 ) -> None:
     """Run a whole passage over the Saltglass Causeway, or another bout of its book, and leave the book beside it."""
     from emberwound.chronicle.files import ready_folder, write_whole
-    from emberwound.rulebook import Rulebook
+    from emberwound.face import Rulebook
 
     text = files("emberwound.demo").joinpath(DEMO_BOOK).read_text(encoding="utf-8")
     book = write_whole(ready_folder(out) / DEMO_BOOK, text.encode())
@@ -58,7 +58,7 @@ def run(
     json: AsJson = False,
 ) -> None:
     """Run a bout of a rulebook: its story, its chronicle and its figure."""
-    from emberwound.rulebook import Rulebook
+    from emberwound.face import Rulebook
     from emberwound.vocabulary.errors import OutputError
 
     if watch and json:
@@ -103,15 +103,15 @@ def _run(
     wav: Path | None = None,
     speed: float | None = None,
 ) -> None:
+    from emberwound.chronicle import run as run_bout
     from emberwound.chronicle.files import ready_folder, save, write_whole
-    from emberwound.chronicle.runs import run as run_bout
-    from emberwound.chronicle.summary import summarise
-    from emberwound.chronicle.telling import tell_story
+    from emberwound.chronicle.narration import tell_story
     from emberwound.cli.choosing import choose
     from emberwound.cli.output import print_bout, progress_bar, watching
     from emberwound.draw.files import to_bytes
     from emberwound.draw.story import draw_story
     from emberwound.sound import check_wav, mix, to_wav
+    from emberwound.study.summary import summarise
 
     name = choose("bout", bout, rules.book.bouts, rules.source)
     if wav is not None:

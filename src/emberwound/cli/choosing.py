@@ -12,7 +12,7 @@ if TYPE_CHECKING:
     from collections.abc import Iterable
 
     from emberwound.chronicle import Chronicle
-    from emberwound.rulebook import Rulebook
+    from emberwound.face import Rulebook
 
 
 def choose(what: str, asked: str | None, known: Iterable[str], source: str) -> str:
@@ -29,10 +29,10 @@ def choose(what: str, asked: str | None, known: Iterable[str], source: str) -> s
 
 def bout_of(source: Path, bout: str | None, *, partial: bool = False) -> Chronicle:
     """The chronicle in a file, or that of a bout of a rulebook, run now. Raises EmberwoundError."""
+    from emberwound.chronicle import run
     from emberwound.chronicle.files import load
-    from emberwound.chronicle.runs import run
     from emberwound.cli.output import progress_bar
-    from emberwound.rulebook import Rulebook
+    from emberwound.face import Rulebook
 
     if source.suffix == ".jsonl":
         return load(source, partial=partial)

@@ -36,7 +36,7 @@ def arena(
     """Draw an arena: walls, entries and paths, and the fighters with their hurtboxes and muzzles."""
     from emberwound.cli.choosing import choose
     from emberwound.draw.arena import draw_arena
-    from emberwound.rulebook import Rulebook
+    from emberwound.face import Rulebook
 
     rules = Rulebook.load(book)
     name = choose("arena", arena, rules.book.arenas, rules.source)
@@ -133,14 +133,14 @@ def attack(
 ) -> None:
     """Draw an attack: its time line, and its hitboxes round the fighter at chosen ticks."""
     from emberwound.draw.attack import draw_attack
-    from emberwound.rulebook import Rulebook
+    from emberwound.face import Rulebook
 
     figure = draw_attack(Rulebook.load(book), attack, fighter=fighter, arena=arena, ticks=tick, against=against)
     write_and_tell(figure, out, f"attack-{attack}")
 
 
 @draw.command()
-def push(
+def knockback(
     book: Annotated[Path, typer.Argument(help="A rulebook, a TOML file.", metavar="BOOK")],
     attack: Annotated[str, typer.Argument(help="One of its attacks.")],
     victim: Annotated[str, typer.Argument(help="The fighter that is thrown.")],
@@ -159,16 +159,16 @@ def push(
     from emberwound.cli.choosing import variants_of
     from emberwound.cli.output import print_pushes
     from emberwound.draw.files import write_figure
-    from emberwound.draw.pushes import draw_push
-    from emberwound.rulebook import Rulebook
+    from emberwound.draw.knockback import draw_knockback
+    from emberwound.face import Rulebook
 
     rules = Rulebook.load(book)
     ways = [
-        (label, each.push_path(attack, victim, arena=arena, hitbox=hitbox, guarded=guarded))
+        (label, each.knockback_path(attack, victim, arena=arena, hitbox=hitbox, guarded=guarded))
         for label, each in variants_of(rules, change or [])
     ]
     units = rules.book.settings.units
-    file = write_figure(draw_push(ways, units), out or FOLDER / f"push-{attack}-{victim}.png")
+    file = write_figure(draw_knockback(ways, units), out or FOLDER / f"knockback-{attack}-{victim}.png")
     print_pushes(ways, units, file, as_json=json)
 
 
@@ -181,17 +181,17 @@ def reaction(
 ) -> None:
     """Draw what a victim does after a blow, unguarded against guarded, and who can act first."""
     from emberwound.draw.reactions import draw_reaction
-    from emberwound.rulebook import Rulebook
+    from emberwound.face import Rulebook
 
     figure = draw_reaction(Rulebook.load(book), attack, victim)
     write_and_tell(figure, out, f"reaction-{attack}-{victim}")
 
 
 @draw.command()
-def limp(
+def ragdoll(
     book: Annotated[Path, typer.Argument(help="A rulebook, a TOML file.", metavar="BOOK")],
     attack: Annotated[str, typer.Argument(help="One of its attacks.")],
-    victim: Annotated[str, typer.Argument(help="A fighter that goes limp.")],
+    victim: Annotated[str, typer.Argument(help="A fighter with a ragdoll table.")],
     hurtbox: Annotated[
         list[str] | None, typer.Option(help="Where it is hit; repeat it. The first three hurtboxes if left out.")
     ] = None,
@@ -199,13 +199,13 @@ def limp(
     out: Out = None,
 ) -> None:
     """Draw how a fighter's body falls when an attack's push kills it: a film strip for each place it is hit."""
-    from emberwound.bout.tumbles import tumble
-    from emberwound.draw.limp import draw_limp
-    from emberwound.rulebook import Rulebook
+    from emberwound.draw.ragdoll import draw_ragdoll
+    from emberwound.face import Rulebook
     from emberwound.rulebook.names import known_name
+    from emberwound.study.ragdoll_preview import ragdoll_preview
 
     rules = Rulebook.load(book)
     fighter = rules.book.fighters[known_name(rules, "fighter", victim, rules.book.fighters)]
     places = hurtbox or list(fighter.hurtboxes)[:3]
-    told = [tumble(rules, attack, victim, hurtbox=place, arena=arena) for place in places]
-    write_and_tell(draw_limp(rules, told), out, f"limp-{attack}-{victim}")
+    told = [ragdoll_preview(rules, attack, victim, hurtbox=place, arena=arena) for place in places]
+    write_and_tell(draw_ragdoll(rules, told), out, f"ragdoll-{attack}-{victim}")

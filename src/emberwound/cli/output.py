@@ -20,13 +20,14 @@ if TYPE_CHECKING:
     from pathlib import Path
 
     from emberwound.chronicle import Chronicle
-    from emberwound.chronicle.summary import Summary
-    from emberwound.chronicle.telling import Line
-    from emberwound.rulebook import Rulebook
-    from emberwound.rulebook.reactions import Advantage
-    from emberwound.rulebook.reports import MatchRow, WoundReport
-    from emberwound.rulebook.throws import PushReport
-    from emberwound.rulebook.timing import AttackTiming
+    from emberwound.chronicle.narration import Line
+    from emberwound.face import Rulebook
+    from emberwound.study.knockback import KnockbackReport
+    from emberwound.study.match_table import MatchRow
+    from emberwound.study.reaction import Advantage
+    from emberwound.study.summary import Summary
+    from emberwound.study.timing import AttackTiming
+    from emberwound.study.wound import WoundReport
 
 
 @contextmanager
@@ -98,7 +99,7 @@ def print_match_table(rows: Sequence[MatchRow], *, as_json: bool) -> None:
     Console(highlight=False).print(match_rows(rows))
 
 
-def print_pushes(ways: Sequence[tuple[str, PushReport]], units: str, file: Path, *, as_json: bool) -> None:
+def print_pushes(ways: Sequence[tuple[str, KnockbackReport]], units: str, file: Path, *, as_json: bool) -> None:
     """The figures of pushes on standard output, as a table or as a JSON list, and the file they are drawn in."""
     if as_json:
         _print_json({"file": str(file), "variants": [{"variant": label, "push": report} for label, report in ways]})

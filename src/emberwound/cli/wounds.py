@@ -16,7 +16,7 @@ def wound(
     hitbox: Annotated[str | None, typer.Option(help="With which hitbox of a strike; the first if left out.")] = None,
     distance: Annotated[float, typer.Option(help="How far it flew.")] = 0.0,
     charge: Annotated[float | None, typer.Option(help="The share of a full charge, 0 to 1.")] = None,
-    in_a_row: Annotated[int, typer.Option(help="How many wounds came shortly before.", metavar="N")] = 0,
+    combo_count: Annotated[int, typer.Option(help="How many wounds came shortly before.", metavar="N")] = 0,
     pool: Annotated[list[str] | None, typer.Option(help="A pool before it, name=value; repeat it.")] = None,
     *,
     guarded: Annotated[bool, typer.Option("--guarded", help="Meet the victim's guard from the front.")] = False,
@@ -32,9 +32,9 @@ def wound(
 ) -> None:
     """Work out one wound and its ledger, the table of all wounds of a book, or the timing of its attacks."""
     from emberwound.cli.output import print_match_table, print_timing, print_wound
-    from emberwound.rulebook import Rulebook
-    from emberwound.rulebook.reports import match_table, wounding
-    from emberwound.rulebook.timing import timing_table
+    from emberwound.face import Rulebook
+    from emberwound.study.match_table import match_table, wounding
+    from emberwound.study.timing import timing_table
 
     rules = Rulebook.load(book)
     if table:
@@ -59,7 +59,7 @@ def wound(
         guarded=guarded,
         distance=distance,
         charge=charge,
-        in_a_row=in_a_row,
+        combo_count=combo_count,
         pools=dict(_pool(each) for each in pool or []),
     )
     print_wound(report, as_json=json)

@@ -11,7 +11,7 @@ if TYPE_CHECKING:
     from emberwound.combat.terms import GuardTerms, WoundTerms
 
 
-class Guarded(NamedTuple):
+class GuardOutcome(NamedTuple):
     """What a guard does with a blow: the shares that pass, the points it costs its pool, and whether it breaks."""
 
     share: float
@@ -36,7 +36,7 @@ def covers(guard: GuardTerms, wound: WoundTerms, angle_deg: float) -> bool:
     return wound.guard_class in guard.classes and angle_deg <= guard.arc_deg / 2.0 + 1e-9
 
 
-def stop(guard: GuardTerms, amount: float, held_seconds: float, pool_value: float) -> Guarded:
+def stop(guard: GuardTerms, amount: float, held_seconds: float, pool_value: float) -> GuardOutcome:
     """What a guard that covers a blow does with `amount` points, held for so long, its pool holding so much.
 
     Raised less than `perfect` seconds ago: nothing passes, nothing is drained. Else `damage_share` passes and the pool
@@ -44,8 +44,8 @@ def stop(guard: GuardTerms, amount: float, held_seconds: float, pool_value: floa
     """
     if held_seconds < guard.perfect:
         why = "guarded in the perfect moment: nothing passes"
-        return Guarded(0.0, 0.0, breaks=False, perfect=True, why=why, push_share=0.0)
+        return GuardOutcome(0.0, 0.0, breaks=False, perfect=True, why=why, push_share=0.0)
     drained = min(amount * guard.drain, pool_value) if guard.drain else 0.0
     breaks = guard.drain > 0.0 and amount > 0.0 and drained >= pool_value
     why = f"guarded × {guard.damage_share:g}" + (", and the guard breaks" if breaks else "")
-    return Guarded(guard.damage_share, drained, breaks, perfect=False, why=why, push_share=guard.push_share)
+    return GuardOutcome(guard.damage_share, drained, breaks, perfect=False, why=why, push_share=guard.push_share)

@@ -37,10 +37,10 @@ class Footing:
 
     gravity: float
     drag: float
-    slowing: float
+    slide_deceleration: float
 
 
-class PushPath(NamedTuple):
+class KnockbackPath(NamedTuple):
     """Where a push from level ground leads, if nothing is met: lengths, and seconds since it began.
 
     `apex` is the greatest height, `landing` and `rest` are distances along the ground, where it comes down and where it
@@ -83,12 +83,13 @@ def solve(
     """The speeds (along the ground, upwards) that land a push at a distance, or bring it to rest there if it slides.
 
     With an `apex` it rises so high, with `seconds` it is so long in the air. Without a pull there is no arc, and with
-    neither it slides: v = sqrt(2 slowing distance). Rising to h under drag k: w / k - (g / k^2) ln(1 + k w / g) = h, by
-    halving; in the air for T: w = g T / (1 - e^(-k T)) - g / k. Then u = distance k / (1 - e^(-k T)).
+    neither it slides: v = sqrt(2 slide_deceleration distance). Rising to h under drag k solves
+    w / k - (g / k^2) ln(1 + k w / g) = h by halving; in the air for T:
+    w = g T / (1 - e^(-k T)) - g / k. Then u = distance k / (1 - e^(-k T)).
     """
     gravity, drag = footing.gravity, footing.drag
     if gravity == 0.0 or (apex is None and seconds is None):
-        return sqrt(2.0 * footing.slowing * distance), 0.0
+        return sqrt(2.0 * footing.slide_deceleration * distance), 0.0
     if seconds is not None:
         rise = 0.5 * gravity * seconds if drag == 0.0 else gravity * seconds / _loss(drag, seconds) - gravity / drag
         return distance / reach_of(drag, seconds), rise
@@ -102,25 +103,25 @@ def solve(
     return distance / reach_of(drag, _airtime(footing, rise)), rise
 
 
-def push_path(footing: Footing, level: float, rise: float) -> PushPath:
+def knockback_path(footing: Footing, level: float, rise: float) -> KnockbackPath:
     """The path of a push from level ground with these speeds, in closed form; `level` is along the ground.
 
-    After landing it slides v^2 / (2 slowing) with the speed that drag has left it.
+    After landing it slides v^2 / (2 slide_deceleration) with the speed that drag has left it.
     """
     if footing.gravity == 0.0 or rise <= 0.0:
-        slide, stop = level * level / (2.0 * footing.slowing), level / footing.slowing
-        return PushPath(level, rise, 0.0, 0.0, 0.0, 0.0, slide, stop)
+        slide, stop = level * level / (2.0 * footing.slide_deceleration), level / footing.slide_deceleration
+        return KnockbackPath(level, rise, 0.0, 0.0, 0.0, 0.0, slide, stop)
     gravity, drag = footing.gravity, footing.drag
     top = rise / gravity if drag == 0.0 else log1p(drag * rise / gravity) / drag
     air = _airtime(footing, rise)
     landing = level * reach_of(drag, air)
     left = level * (1.0 - _loss(drag, air))
-    rest = landing + left * left / (2.0 * footing.slowing)
+    rest = landing + left * left / (2.0 * footing.slide_deceleration)
     apex = height_at(0.0, rise, gravity, drag, top)
-    return PushPath(level, rise, apex, top, landing, air, rest, air + left / footing.slowing)
+    return KnockbackPath(level, rise, apex, top, landing, air, rest, air + left / footing.slide_deceleration)
 
 
-def path_points(footing: Footing, path: PushPath, count: int) -> list[tuple[float, float, float]]:
+def path_points(footing: Footing, path: KnockbackPath, count: int) -> list[tuple[float, float, float]]:
     """`count` points of a path as (seconds, along the ground, height), evenly over its time."""
     found = []
     for number in range(count):
@@ -128,7 +129,7 @@ def path_points(footing: Footing, path: PushPath, count: int) -> list[tuple[floa
         air = min(t, path.landing_seconds)
         height = height_at(0.0, path.rise, footing.gravity, footing.drag, air) if air < path.landing_seconds else 0.0
         slid, left = t - air, path.level * (1.0 - _loss(footing.drag, air))
-        along = path.level * reach_of(footing.drag, air) + left * slid - 0.5 * footing.slowing * slid * slid
+        along = path.level * reach_of(footing.drag, air) + left * slid - 0.5 * footing.slide_deceleration * slid * slid
         found.append((t, along, max(height, 0.0)))
     return found
 

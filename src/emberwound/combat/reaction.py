@@ -17,7 +17,7 @@ STEEP_DEG = 60.0
 """What comes from higher than this comes from above."""
 
 
-class Impact(NamedTuple):
+class HitSummary(NamedTuple):
     """What a reaction is chosen by: what the guard did, the side, hurtbox and kind, points, push, and the state."""
 
     guarded: bool
@@ -45,7 +45,7 @@ class Fit:
     airborne: bool | None = None
     dying: bool = False
 
-    def fits(self, impact: Impact) -> bool:
+    def fits(self, impact: HitSummary) -> bool:
         """Whether an impact is all that is asked for."""
         return (
             self.dying == impact.dying
@@ -112,7 +112,7 @@ def side_of(heading: Sequence[float], towards: Sequence[float], *, looks_around:
     return "left" if left > 0.0 else "right"
 
 
-def choose(table: Sequence[ReactionTerms], impact: Impact) -> int | None:
+def choose(table: Sequence[ReactionTerms], impact: HitSummary) -> int | None:
     """The first row that an impact fits; None when it fits none."""
     return next((row for row, each in enumerate(table) if each.fit.fits(impact)), None)
 
@@ -130,7 +130,7 @@ def blend(reaction: ReactionTerms, seconds: float) -> float:
 
 
 @dataclass(frozen=True, slots=True)
-class ResistanceTerms:
+class StaggerTerms:
     """Points of damage that a body takes without reacting; they come back by `refill` a second after a `delay`."""
 
     points: float
@@ -138,10 +138,10 @@ class ResistanceTerms:
     delay: float
 
 
-def resist(resistance: ResistanceTerms, held: float, damage: float) -> tuple[bool, float]:
+def resist(terms: StaggerTerms, held: float, damage: float) -> tuple[bool, float]:
     """Whether a body that holds so much resistance takes `damage` without reacting, and what it holds after that.
 
     What breaks the resistance is reacted to, and fills it again.
     """
     left = held - damage
-    return (True, left) if left > 0.0 else (False, resistance.points)
+    return (True, left) if left > 0.0 else (False, terms.points)

@@ -61,7 +61,7 @@ class PoolTerms:
     maximum: float
     start: float
     share: float = 1.0
-    spill: bool = True
+    overflow: bool = True
     refill: float = 0.0
     delay: float = 0.0
 
@@ -85,7 +85,7 @@ class GuardTerms:
 
 
 @dataclass(frozen=True, slots=True)
-class BodyTerms:
+class BodyStats:
     """What a fighter bears: pools, which of them is vital, if any refills, labels, and what it does to kinds of wounds.
 
     `takes` is a share by kind (1 where it is not named, 0 immune), `soak` points off by kind (`""` for all others),
@@ -95,8 +95,8 @@ class BodyTerms:
     pools: tuple[PoolTerms, ...]
     vital: int
     labels: frozenset[str] = frozenset()
-    takes: dict[str, float] = field(default_factory=dict)
-    soak: dict[str, float] = field(default_factory=dict)
+    damage_taken: dict[str, float] = field(default_factory=dict)
+    flat_reduction: dict[str, float] = field(default_factory=dict)
     min_damage: float = 0.0
     guard: GuardTerms | None = None
     refills: bool = False
@@ -125,7 +125,7 @@ class OwnStep:
 
 
 @dataclass(frozen=True, slots=True)
-class HouseTerms:
+class WoundRules:
     """What holds for all wounds of a book: shares of wounds in a row, own steps, and rounding to whole points."""
 
     combo_shares: tuple[float, ...] = ()
@@ -140,7 +140,7 @@ class Circumstance(NamedTuple):
     victim: str
     distance: float = 0.0
     charge: float | None = None
-    in_a_row: int = 0
+    combo_count: int = 0
     marked: float = 1.0
     guard_share: float | None = None
     guard_why: str = ""

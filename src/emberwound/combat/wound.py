@@ -13,12 +13,12 @@ if TYPE_CHECKING:
     from collections.abc import Sequence
 
     from emberwound.combat.terms import (
-        BodyTerms,
+        BodyStats,
         Circumstance,
         FalloffTerms,
-        HouseTerms,
         HurtboxTerms,
         OwnStep,
+        WoundRules,
         WoundTerms,
     )
 
@@ -36,7 +36,7 @@ def falloff_share(falloff: FalloffTerms, distance: float) -> float:
 
 
 def before_guard(
-    wound: WoundTerms, hurtbox: HurtboxTerms, body: BodyTerms, house: HouseTerms, hit: Circumstance
+    wound: WoundTerms, hurtbox: HurtboxTerms, body: BodyStats, wound_rules: WoundRules, hit: Circumstance
 ) -> tuple[list[Step], float]:
     """The steps of the ledger up to the guard, and the points that reach it.
 
@@ -54,9 +54,9 @@ def before_guard(
     if hit.charge is not None:
         steps.append(Step("charge", amount, amount * hit.charge, f"charged × {hit.charge:g}"))
         amount *= hit.charge
-    if hit.in_a_row and house.combo_shares:
-        share = house.combo_shares[min(hit.in_a_row, len(house.combo_shares) - 1)]
-        steps.append(Step("scaling", amount, amount * share, f"wound {hit.in_a_row + 1} in a row × {share:g}"))
+    if hit.combo_count and wound_rules.combo_shares:
+        share = wound_rules.combo_shares[min(hit.combo_count, len(wound_rules.combo_shares) - 1)]
+        steps.append(Step("scaling", amount, amount * share, f"wound {hit.combo_count + 1} in a row × {share:g}"))
         amount *= share
     after = amount * hurtbox.multiplier
     steps.append(Step("hurtbox", amount, after, f"{hurtbox.name} × {hurtbox.multiplier:g}"))
@@ -68,55 +68,58 @@ def before_guard(
     return steps, amount
 
 
-def deal(
+def after_guard(
+    steps: list[Step],
+    amount: float,
     wound: WoundTerms,
     hurtbox: HurtboxTerms,
-    body: BodyTerms,
+    body: BodyStats,
     values: Sequence[float],
-    house: HouseTerms,
+    wound_rules: WoundRules,
     hit: Circumstance,
 ) -> tuple[Ledger, list[float]]:
-    """The ledger of one wound and the values of all pools after it; `values` holds one a pool and is not changed.
+    """The ledger of a wound and the values of all pools after it, from what `before_guard` gave.
 
-    After the steps of `before_guard`: `guard` (times its share), `takes` (times the victim's share for the kind),
-    `marked` (times the share of its afflictions), `soak` (max(before - soak, min(before, min_damage))), own steps,
-    `rounding` (half away from zero), then the pools of the hurtbox's route. With share s a pool loses
-    min(current, left s) and that takes loss / s off what is left; s = 0 passes it over. What is left after the last is
-    `overkill` if the vital pool is at zero, else `lost`. Raises EmberwoundError for an own step that gives anything but
-    a finite number from 0 up.
+    `values` holds one a pool and is not changed; `steps` goes on. In this order, each only where it applies: `guard`
+    (times its share), `damage_taken` (times the victim's share for the kind), `marked` (times the share of its
+    afflictions), `flat_reduction` (max(before - reduction, min(before, min_damage))), own steps, `rounding` (half away
+    from zero), then the pools of the hurtbox's route. With share s a pool loses min(current, left s), and that takes
+    loss / s off what is left; s = 0 passes it over. What is left after the last is `overkill` if the vital pool is at
+    zero, else `lost`. Raises EmberwoundError for an own step that gives anything but a finite number from 0 up.
     """
-    steps, amount = before_guard(wound, hurtbox, body, house, hit)
     if hit.guard_share is not None:
         steps.append(Step("guard", amount, amount * hit.guard_share, hit.guard_why))
         amount *= hit.guard_share
-    takes = body.takes.get(wound.kind, 1.0)
+    takes = body.damage_taken.get(wound.kind, 1.0)
     if takes != 1.0:
         why = f"immune to {wound.kind}" if takes == 0.0 else f"takes {wound.kind} × {takes:g}"
-        steps.append(Step("takes", amount, amount * takes, why))
+        steps.append(Step("damage_taken", amount, amount * takes, why))
         amount *= takes
     if hit.marked != 1.0:
         steps.append(Step("marked", amount, amount * hit.marked, f"the victim is marked × {hit.marked:g}"))
         amount *= hit.marked
-    soak = body.soak.get(wound.kind, body.soak.get("", 0.0))
+    soak = body.flat_reduction.get(wound.kind, body.flat_reduction.get("", 0.0))
     if soak:
         after = max(amount - soak, min(amount, body.min_damage))
-        steps.append(Step("soak", amount, after, f"{soak:g} soaked, at least {min(amount, body.min_damage):g} left"))
+        steps.append(
+            Step("flat_reduction", amount, after, f"{soak:g} soaked, at least {min(amount, body.min_damage):g} left")
+        )
         amount = after
-    for own in house.steps:
+    for own in wound_rules.steps:
         context = WoundContext(
             hit.attack, wound.kind, hit.victim, hurtbox.name, hit.distance, hit.charge, hit.guard_share is not None
         )
         after = _own(own, amount, context)
         steps.append(Step(own.name, amount, after, f"own step, version {own.version}"))
         amount = after
-    if house.whole_points:
+    if wound_rules.whole_points:
         after = rounded(amount)
         steps.append(Step("rounding", amount, after, "to whole points, half away from zero"))
         amount = after
     return _spend(steps, amount, hurtbox, body, values)
 
 
-def kill(body: BodyTerms, values: Sequence[float]) -> tuple[Ledger, list[float]]:
+def kill(body: BodyStats, values: Sequence[float]) -> tuple[Ledger, list[float]]:
     """The ledger of what is fatal: all that the vital pool holds is lost, and nothing is asked."""
     after, pool, have = list(values), body.pools[body.vital], values[body.vital]
     after[body.vital] = 0.0
@@ -149,7 +152,7 @@ def rounded(amount: float) -> float:
 
 
 def _spend(
-    steps: list[Step], amount: float, hurtbox: HurtboxTerms, body: BodyTerms, values: Sequence[float]
+    steps: list[Step], amount: float, hurtbox: HurtboxTerms, body: BodyStats, values: Sequence[float]
 ) -> tuple[Ledger, list[float]]:
     left, lost = amount, 0.0
     after, losses = list(values), []
@@ -166,7 +169,7 @@ def _spend(
         if loss > 0.0:
             losses.append(Loss(pool.name, have, have - loss))
         left = rest
-        if left > 0.0 and not pool.spill:
+        if left > 0.0 and not pool.overflow:
             steps.append(Step("lost", left, 0.0, f"{pool.name} lets nothing through"))
             lost, left = left, 0.0
             break
@@ -181,7 +184,7 @@ def _spend(
 
 
 def mend(
-    wound: WoundTerms, body: BodyTerms, route: Sequence[int], values: Sequence[float], hit: Circumstance
+    wound: WoundTerms, body: BodyStats, route: Sequence[int], values: Sequence[float], hit: Circumstance
 ) -> tuple[Ledger, list[float]]:
     """The ledger of one healing and the values of all pools after it: the vital pool first, then the route backwards.
 
@@ -195,9 +198,9 @@ def mend(
     if hit.charge is not None:
         steps.append(Step("charge", amount, amount * hit.charge, f"charged × {hit.charge:g}"))
         amount *= hit.charge
-    takes = body.takes.get(wound.kind, 1.0)
+    takes = body.damage_taken.get(wound.kind, 1.0)
     if takes != 1.0:
-        steps.append(Step("takes", amount, amount * takes, f"takes {wound.kind} × {takes:g}"))
+        steps.append(Step("damage_taken", amount, amount * takes, f"takes {wound.kind} × {takes:g}"))
         amount *= takes
     after, left, gains = list(values), amount, []
     if values[body.vital] == 0.0 and not wound.revives:

@@ -7,7 +7,8 @@ from typing import TYPE_CHECKING, Any
 
 import numpy as np
 
-from emberwound.draw.areas import AREA_LOOKS, area_outline, areas_at, areas_of
+from emberwound.draw.areas import AREA_LOOKS, area_outline, areas_of
+from emberwound.draw.projections import FROM_SIDE, FROM_TOP, PROJECTIONS, wall_outline
 from emberwound.draw.stage import draw_fighter, draw_prop, draw_stage, heading_arrow, stacked
 from emberwound.draw.style import (
     EMBER,
@@ -22,18 +23,18 @@ from emberwound.draw.style import (
     leave_out_of_layout,
     seat_look,
 )
-from emberwound.draw.views import FROM_SIDE, FROM_TOP, VIEWS, at_rest, to_space, wall_outline
 from emberwound.plan import compile_plan
+from emberwound.plan.solids import area_solids, at_rest, muzzle_place
 from emberwound.vocabulary.errors import OutputError
 
 if TYPE_CHECKING:
     from matplotlib.axes import Axes
     from matplotlib.figure import Figure
 
-    from emberwound.draw.views import View
+    from emberwound.draw.projections import Projection
+    from emberwound.face import Rulebook
     from emberwound.plan import Plan
     from emberwound.plan.fighter_plans import FighterPlan
-    from emberwound.rulebook import Rulebook
 
 ARROW = 0.04
 """Length of the arrows at entries, as a share of the arena's width."""
@@ -58,12 +59,12 @@ def draw_arena(rules: Rulebook, arena: str, *, tick: int | None = None) -> Figur
     if tick is not None and not 0 <= tick <= LAST_TICK:
         raise OutputError(f"tick {tick}: give a tick from 0 to {LAST_TICK}")
     plan = compile_plan(rules, arena, rules.book.settings.tick_rate)
-    views = VIEWS[plan.plane.name]
+    views = PROJECTIONS[plan.space.name]
     sheet = figure()
     grid = sheet.add_gridspec(2, len(views), height_ratios=(1.3, 1.0))
     places = [
-        draw_place(rules, plan, sheet.add_subplot(grid[0, column]), view, tick, named=column == 0)
-        for column, view in enumerate(views)
+        draw_place(rules, plan, sheet.add_subplot(grid[0, column]), projection, tick, named=column == 0)
+        for column, projection in enumerate(views)
     ]
     row = draw_fighters(rules, plan, sheet.add_subplot(grid[1, :]))
     below = min(_inches(row, WIDTH), ROW)
@@ -83,36 +84,38 @@ def _inches(axes: Axes, wide: float) -> float:
 
 
 def draw_place(
-    rules: Rulebook, plan: Plan, axes: Axes, view: View, tick: int | None = None, *, named: bool = True
+    rules: Rulebook, plan: Plan, axes: Axes, projection: Projection, tick: int | None = None, *, named: bool = True
 ) -> Axes:
     """Bounds, floor, walls, entries with the way they look, and paths."""
-    table, lift = rules.book.arenas[plan.arena], plan.plane.lift
+    table, lift = rules.book.arenas[plan.arena], plan.space.lift
     entries = [plan.entries[name].position for name in plan.entries]
     marked = [lift(point) for path in table.paths.values() for point in path.points]
-    draw_stage(plan, axes, view, np.array([*entries, *marked] or np.empty((0, 3))), tick)
+    draw_stage(plan, axes, projection, np.array([*entries, *marked] or np.empty((0, 3))), tick)
     low, high = axes.get_xlim()
     length = ARROW * (high - low)
     for number, name in enumerate(plan.wall_names):
-        outline = wall_outline(plan, number, view)
+        outline = wall_outline(plan, number, projection)
         across, up = ((outline.min(axis=0) + outline.max(axis=0)) / 2).tolist()
         box = {"facecolor": PAPER, "edgecolor": "none", "pad": 1.5}
         axes.annotate(name, (across, up), (0, 0), ha="center", va="center", color=INK, bbox=box, **SMALL)
     if named:
-        _name_areas(plan, axes, view, tick)
+        _name_areas(plan, axes, projection, tick)
     for prop in plan.props:
-        draw_prop(plan, axes, view, prop, prop.position, plan.plane.heading(prop.facing))
+        draw_prop(plan, axes, projection, prop, prop.position, plan.space.heading(prop.facing))
         if named:
             said = f"{prop.name} ({prop.sort})"
-            axes.annotate(said, view.spot(prop.position), (0, -6), ha="center", va="top", color=INK, **SMALL)
+            axes.annotate(said, projection.spot(prop.position), (0, -6), ha="center", va="top", color=INK, **SMALL)
     for name, entry in plan.entries.items():
-        spot = view.spot(entry.position)
+        spot = projection.spot(entry.position)
         axes.plot(*spot, marker="o", color=INK, markersize=5, zorder=5)
-        heading_arrow(axes, view, entry.position, (*(length * np.array(plan.plane.heading(entry.facing))), 0.0), INK)
+        heading_arrow(
+            axes, projection, entry.position, (*(length * np.array(plan.space.heading(entry.facing))), 0.0), INK
+        )
         if named:
             axes.annotate(name, spot, (0, -6), ha="center", va="top", color=INK, **SMALL)
     for number, (name, path) in enumerate(table.paths.items()):
         colour = seat_look(number + 1)[0]
-        points = view.flat([lift(point) for point in path.points])
+        points = projection.flat([lift(point) for point in path.points])
         way = np.vstack([points, points[:1]]) if path.closed else points
         axes.plot(*way.T, color=colour, linewidth=1.4, linestyle="-." if path.closed else ":", marker=".", zorder=4)
         how = "round and round" if path.closed else "back and forth"
@@ -120,12 +123,12 @@ def draw_place(
         if named:
             axes.annotate(f"{name}, {how}", (across, up), (0, 8), ha="center", color=colour, **SMALL)
     units = rules.book.settings.units
-    gravity = f"gravity {table.gravity:g} {units}/s²" if plan.plane.has_heights else "no heights, no gravity"
+    gravity = f"gravity {table.gravity:g} {units}/s²" if plan.space.has_heights else "no heights, no gravity"
     title, key = (
-        f"Seen {view.name}: {gravity}",
+        f"Seen {projection.name}: {gravity}",
         "●➤ entry and the way one looks there   ▨ wall   ┈ path" + _key(plan),
     )
-    dress(axes, title, view.label(view.across, units), view.label(view.up, units), key)
+    dress(axes, title, projection.label(projection.across, units), projection.label(projection.up, units), key)
     axes.set_anchor("W")
     return leave_out_of_layout(axes)
 
@@ -139,18 +142,17 @@ def _key(plan: Plan) -> str:
     return "".join(text for text, there in said if there)
 
 
-def _name_areas(plan: Plan, axes: Axes, view: View, tick: int | None) -> None:
+def _name_areas(plan: Plan, axes: Axes, projection: Projection, tick: int | None) -> None:
     """The name of each hazard, checkpoint and pickup over it, and whether it is off."""
-    shapes, on = (plan.tables.hazards, None) if tick is None else areas_at(plan, tick)
     signs = {"fatal": "", "hazard": "", "checkpoint": "⚑ ", "pickup": "✦ "}
-    for number, (look, name) in enumerate(areas_of(plan)):
-        outline = area_outline(plan, number, view, shapes)
+    for (look, name), (solid, on) in zip(areas_of(plan), area_solids(plan, tick), strict=True):
+        outline = area_outline(plan, solid, projection)
         if not len(outline):
             continue
         across, up = float(outline[:, 0].mean()), float(outline[:, 1].max())
         top = axes.get_ylim()[1]
         said = f"{signs[look]}{name}{', fatal' if look == 'fatal' else ''}"
-        said += "" if on is None or on[number] else ", off"
+        said += "" if on else ", off"
         colour, box = AREA_LOOKS[look][0], {"facecolor": PAPER, "edgecolor": "none", "pad": 1.0}
         place = (across, min(up, top))
         axes.annotate(said, place, (0, -14 if up > top else 4), ha="center", color=colour, bbox=box, **SMALL)
@@ -158,7 +160,7 @@ def _name_areas(plan: Plan, axes: Axes, view: View, tick: int | None) -> None:
 
 def draw_fighters(rules: Rulebook, plan: Plan, axes: Axes) -> Axes:
     """All fighters in a row: hurtboxes with names and multipliers, muzzles with the way their shots leave."""
-    view = FROM_SIDE if plan.plane.has_heights else FROM_TOP
+    projection = FROM_SIDE if plan.space.has_heights else FROM_TOP
     large = max((max(each.height, 2 * each.radius) for each in plan.fighters), default=1.0)
     across = -LEFT * large
     for number, fighter in enumerate(plan.fighters):
@@ -166,18 +168,18 @@ def draw_fighters(rules: Rulebook, plan: Plan, axes: Axes) -> Axes:
         shoots = any(attack.launch for attack in fighter.attacks)
         across = place[0] + (RIGHT_OF_MUZZLES if shoots else RIGHT) * large
         colour = seat_look(number)[0]
-        outlines = draw_fighter(plan, axes, view, fighter.id, at_rest(plan, fighter, place, (1.0, 0.0)), colour)
+        outlines = draw_fighter(plan, axes, projection, fighter.id, at_rest(plan, fighter, place, (1.0, 0.0)), colour)
         _label_hurtboxes(axes, fighter, outlines, large, colour)
-        _label_muzzles(plan, axes, view, fighter, place, large)
+        _label_muzzles(plan, axes, projection, fighter, place, large)
         foot = min(float(outline[:, 1].min()) for outline in outlines.values())
         axes.annotate(fighter.name, (place[0], foot), (0, -8), textcoords="offset points", ha="center", va="top",
                       color=colour, fontsize=10, fontweight="bold")  # fmt: skip
     units = rules.book.settings.units
     axes.set_xlim(-LEFT * large, max(across, RIGHT * large))
-    axes.set_ylim(*((-0.32 * large, 1.1 * large) if view is FROM_SIDE else (-0.8 * large, 0.8 * large)))
+    axes.set_ylim(*((-0.32 * large, 1.1 * large) if projection is FROM_SIDE else (-0.8 * large, 0.8 * large)))
     axes.set_aspect("equal")
     key = "name × multiplier of each hurtbox   ◆➤ muzzle, and the way its shots leave unless they are aimed"
-    up = "up" if view is FROM_SIDE else "left"
+    up = "up" if projection is FROM_SIDE else "left"
     what = "fighters and props" if rules.book.props else "fighters"
     dress(axes, f"The book's {what} at one scale, at rest", f"ahead ({units})", f"{up} ({units})", key)
     axes.set_anchor("W")
@@ -185,21 +187,23 @@ def draw_fighters(rules: Rulebook, plan: Plan, axes: Axes) -> Axes:
 
 
 def _label_muzzles(
-    plan: Plan, axes: Axes, view: View, fighter: FighterPlan, place: tuple[float, float, float], large: float
+    plan: Plan,
+    axes: Axes,
+    projection: Projection,
+    fighter: FighterPlan,
+    place: tuple[float, float, float],
+    large: float,
 ) -> None:
     """Each muzzle at rest, an arrow the way what leaves it goes, and the attacks' names in a column beside them."""
     found: list[tuple[float, str, tuple[float, float]]] = []
     for attack in fighter.attacks:
         if attack.launch is None:
             continue
-        offset = np.array(attack.launch.muzzle)
-        if attack.launch.joint >= 0:
-            offset = offset + plan.tables.tracks[fighter.rest_pose, attack.launch.joint]
-        muzzle = to_space(offset, place, (1.0, 0.0))
+        muzzle = muzzle_place(plan, attack.launch, at_rest(plan, fighter, place, (1.0, 0.0)))
         way = 0.2 * large * np.array([cos(attack.launch.lift), 0.0, sin(attack.launch.lift)])
-        axes.plot(*view.spot(muzzle), marker="D", color=EMBER, markersize=4, zorder=6)
-        heading_arrow(axes, view, muzzle, way, EMBER)
-        tip = view.spot(muzzle + way)
+        axes.plot(*projection.spot(muzzle), marker="D", color=EMBER, markersize=4, zorder=6)
+        heading_arrow(axes, projection, muzzle, way, EMBER)
+        tip = projection.spot(muzzle + way)
         found.append((tip[1], attack.name, tip))
     found.sort()
     column = max((tip[0] for _, _, tip in found), default=0.0) + 0.12 * large

@@ -9,22 +9,13 @@ from typing import TYPE_CHECKING, Any, NamedTuple
 import numpy as np
 from matplotlib.collections import PolyCollection
 
+from emberwound.draw.projections import FROM_SIDE, FROM_TOP, outline
 from emberwound.draw.stage import draw_fighter, heading_arrow
 from emberwound.draw.strip import lay_strip, strip_height
 from emberwound.draw.style import EMBER, INK, PAPER, SOFT_INK, figure, headline, seat_look
 from emberwound.draw.timeline import bars_against, bars_of, draw_timeline
-from emberwound.draw.views import FROM_SIDE, FROM_TOP, Stance, part_outline, part_place, rim, to_space
-from emberwound.geometry.pose import OFFSET_A, OFFSET_JOINT_A, OFFSET_RADIUS
-from emberwound.geometry.volumes import (
-    ARC_FROM,
-    ARC_INNER,
-    ARC_LEFT,
-    ARC_REACH,
-    ARC_TO,
-    ARC_UP,
-    HITBOX_TURNS,
-)
 from emberwound.plan import compile_plan
+from emberwound.plan.solids import Stance, hidden_standing, hitbox_solid, hitbox_tilt, muzzle_place, to_space
 from emberwound.vocabulary.errors import BoutError, unknown_name
 
 if TYPE_CHECKING:
@@ -34,11 +25,11 @@ if TYPE_CHECKING:
     from matplotlib.figure import Figure
     from numpy.typing import NDArray
 
+    from emberwound.face import Rulebook
     from emberwound.plan import Plan
     from emberwound.plan.attack_plans import AttackPlan, WindowPlan
     from emberwound.plan.fighter_plans import FighterPlan
-    from emberwound.rulebook import Rulebook
-    from emberwound.rulebook.timing import AttackTiming
+    from emberwound.study.timing import AttackTiming
 
     Outline = NDArray[np.float64]
 
@@ -67,19 +58,18 @@ class Course:
         self.plan = plan
         self.fighter = fighter
         self.attack = attack
-        level = plan.plane.has_heights and not any(abs(tilt) > 0.5 for tilt in self._tilts())
-        self.view = FROM_SIDE if level else FROM_TOP
+        level = plan.space.has_heights and not any(abs(tilt) > 0.5 for tilt in self._tilts())
+        self.projection = FROM_SIDE if level else FROM_TOP
 
     def _tilts(self) -> list[float]:
-        hitboxes, marks = self.plan.tables.hitboxes, self.plan.tables.hitbox_marks
-        entries = [each.entry for each in self.attack.strike.hitboxes] if self.attack.strike else []
-        return [float(hitboxes[ARC_LEFT, each, 0]) for each in entries if marks[HITBOX_TURNS, each, 0]]
+        boxes = self.attack.strike.hitboxes if self.attack.strike else ()
+        return [hitbox_tilt(self.plan, each.entry) for each in boxes]
 
     def stance(self, tick: float) -> Stance:
         """Where and how the fighter stands; a lunge that lasts carries it, a kick is not followed."""
         attack, parts = self.attack, self.attack.denominator
         pose = attack.pose + min(tick, attack.pose_last) if attack.pose_last else self.fighter.rest_pose
-        hidden = int(self.plan.tables.hidden[self.fighter.id, 0])
+        hidden = hidden_standing(self.plan, self.fighter)
         place = np.zeros(3)
         at = {stage.action: stage.at / parts for stage in attack.stages if stage.action in ("lunge", "coast")}
         if "coast" in at:
@@ -91,7 +81,7 @@ class Course:
                 hidden = hidden | bit if stage.action == "hide" else hidden & ~bit
         return Stance(place.tolist(), AHEAD, pose, hidden)
 
-    def is_unhurt(self, tick: float) -> bool:
+    def is_invulnerable(self, tick: float) -> bool:
         """Whether nothing can hurt the fighter at a time."""
         said = [stage for stage in self.attack.stages if stage.action in ("shield", "bare")]
         past = [stage for stage in said if -(-stage.at // self.attack.denominator) <= tick]
@@ -118,19 +108,11 @@ class Course:
         )
 
     def _outline(self, window: WindowPlan, tick: float) -> Outline:
-        tables, parts = self.plan.tables, self.attack.denominator
+        parts = self.attack.denominator
         entry = self.attack.strike.hitboxes[window.hitbox].entry  # type: ignore[union-attr]
-        rows, marks = tables.hitboxes[:, entry, 0], tables.hitbox_marks[:, entry, 0]
-        stance = self.stance(tick)
-        if not marks[HITBOX_TURNS]:
-            return part_outline(rows, marks, self.plan, stance, self.view)
         begins, ends = window.opens / parts, window.closes / parts
         share = min(max((tick - begins) / (ends - begins), 0.0), 1.0)
-        turn = rows[ARC_FROM] + (rows[ARC_TO] - rows[ARC_FROM]) * share
-        way = np.array([cos(turn), sin(turn) * rows[ARC_LEFT], sin(turn) * rows[ARC_UP]])
-        pivot = part_place(rows, marks, (OFFSET_A, OFFSET_JOINT_A), self.plan, stance)
-        a, b = (pivot + to_space(way * rows[row], (0, 0, 0), AHEAD) for row in (ARC_INNER, ARC_REACH))
-        return rim(self.view.flat(a), self.view.flat(b), float(rows[OFFSET_RADIUS]))
+        return outline(hitbox_solid(self.plan, entry, self.stance(tick), share), self.projection)
 
     @cached_property
     def sweep(self) -> list[Moment]:
@@ -147,8 +129,8 @@ class Course:
         """How far ahead of where the fighter began each hitbox comes."""
         found: dict[str, float] = {}
         for moment in self.sweep:
-            for name, outline in moment.outlines.items():
-                found[name] = max(found.get(name, 0.0), float(outline[:, 0].max()))
+            for name, edge in moment.outlines.items():
+                found[name] = max(found.get(name, 0.0), float(edge[:, 0].max()))
         return found
 
 
@@ -198,7 +180,7 @@ def _gist(course: Course, timing: AttackTiming, units: str) -> str:
     releases = timing.of("release")
     if releases:
         said.append(f"releases on tick {', '.join(str(each.first_tick) for each in releases)}")
-    said += [f"unhurt in ticks {each.first_tick} to {each.last_tick}" for each in timing.of("unhurt")]
+    said += [f"invulnerable in ticks {each.first_tick} to {each.last_tick}" for each in timing.of("invulnerable")]
     carried = course.stance(course.attack.whole_ticks).position[0]
     if carried:
         said.append(f"carries its owner {carried:.2f} {units} ahead")
@@ -236,40 +218,40 @@ def _telling_ticks(course: Course) -> list[int]:
 
 def draw_moments(course: Course, axes: Axes, ticks: Sequence[int], rules: Rulebook) -> None:
     """The fighter at each tick with the hitboxes that are on, what they sweep, and how far ahead they come."""
-    view, units = course.view, rules.book.settings.units
+    projection, units = course.projection, rules.book.settings.units
     low, high = _frame(course)
     titles = [_state(course, tick) for tick in ticks]
     shifts = lay_strip(axes, [low[0]] * len(ticks), high[0] - low[0], (low[1], high[1]), titles)
     for tick, shift in zip(ticks, shifts, strict=True):
         _draw_moment(course, axes, tick, shift)
-    if view is FROM_SIDE:
+    if projection is FROM_SIDE:
         axes.axhline(0.0, color=SOFT_INK, linewidth=1.2, zorder=1)
     axes.set_xlabel(f"ahead ({units})", color=INK)
-    axes.set_ylabel(f"{'up' if view is FROM_SIDE else 'left'} ({units})", color=INK)
+    axes.set_ylabel(f"{'up' if projection is FROM_SIDE else 'left'} ({units})", color=INK)
 
 
 def _state(course: Course, tick: int) -> str:
     """What is written over a moment: its tick, the hitboxes that are on, and whether it cannot be hurt."""
     now = course.within(tick).outlines
     state = [f"{', '.join(now)} on"] if now else []
-    state += ["unhurt"] if course.is_unhurt(tick) else []
+    state += ["invulnerable"] if course.is_invulnerable(tick) else []
     return f"tick {tick}{': ' if state else ''}{', '.join(state)}"
 
 
 def _draw_moment(course: Course, axes: Axes, tick: int, shift: float) -> None:
     along = np.array([shift, 0.0])
-    shown = [outline for moment in course.sweep[::GHOSTS] for outline in moment.outlines.values()]
-    ghosts = list({outline.round(6).tobytes(): outline + along for outline in shown}.values())
+    shown = [edge for moment in course.sweep[::GHOSTS] for edge in moment.outlines.values()]
+    ghosts = list({edge.round(6).tobytes(): edge + along for edge in shown}.values())
     axes.add_collection(
         PolyCollection(ghosts, facecolor="none", edgecolor=EMBER, linewidth=0.6, linestyle=":", alpha=0.6, zorder=1),
         autolim=False,
     )
-    look = {"alpha": 0.05, "linewidth": 0.7} if course.is_unhurt(tick) else {}
+    look = {"alpha": 0.05, "linewidth": 0.7} if course.is_invulnerable(tick) else {}
     stance = course.stance(tick)
     x, *others = stance.position
     stance = stance._replace(position=(x + shift, *others))
-    draw_fighter(course.plan, axes, course.view, course.fighter.id, stance, BODY, **look)
-    now = [outline + along for outline in course.within(tick).outlines.values()]
+    draw_fighter(course.plan, axes, course.projection, course.fighter.id, stance, BODY, **look)
+    now = [edge + along for edge in course.within(tick).outlines.values()]
     axes.add_collection(
         PolyCollection(now, facecolor=EMBER, edgecolor=INK, alpha=0.75, linewidth=1.2, zorder=4), autolim=False
     )
@@ -282,26 +264,23 @@ def _draw_moment(course: Course, axes: Axes, tick: int, shift: float) -> None:
 
 def _draw_muzzle(course: Course, axes: Axes, tick: int, stance: Stance) -> None:
     """Where what is released on a tick leaves, and which way unless it is aimed."""
-    attack, view = course.attack, course.view
+    attack, projection = course.attack, course.projection
     released = any(stage.action == "release" and -(-stage.at // attack.denominator) == tick for stage in attack.stages)
     if attack.launch is None or not released:
         return
-    offset = np.array(attack.launch.muzzle)
-    if attack.launch.joint >= 0:
-        offset = offset + course.plan.tables.tracks[int(stance.pose), attack.launch.joint]
-    muzzle = to_space(offset, stance.position, AHEAD)
+    muzzle = muzzle_place(course.plan, attack.launch, stance)
     way = 0.4 * course.fighter.height * np.array([cos(attack.launch.lift), 0.0, sin(attack.launch.lift)])
-    axes.plot(*view.spot(muzzle), marker="D", color=EMBER, markersize=6, zorder=6)
-    heading_arrow(axes, view, muzzle, way, EMBER)
+    axes.plot(*projection.spot(muzzle), marker="D", color=EMBER, markersize=6, zorder=6)
+    heading_arrow(axes, projection, muzzle, way, EMBER)
 
 
 def _frame(course: Course) -> tuple[list[float], list[float]]:
     """The low and the high corner of one frame for all moments: the fighter where it begins and ends, and all swept."""
     size, last = course.fighter.height, course.stance(course.attack.whole_ticks).position
-    swept = [outline for moment in course.sweep for outline in moment.outlines.values()]
+    swept = [edge for moment in course.sweep for edge in moment.outlines.values()]
     points = [np.array([[-0.5 * size, -0.08 * size], [0.7 * size, 1.08 * size]])]
-    points.append(points[0] + course.view.flat(last))
-    if course.view is FROM_TOP:
+    points.append(points[0] + course.projection.flat(last))
+    if course.projection is FROM_TOP:
         points = [each * (1.0, 0.6) for each in points] + [np.array([[0.0, -0.6 * size]])]
     low = np.vstack([*points, *swept]).min(axis=0) - 0.06 * size
     high = np.vstack([*points, *swept]).max(axis=0) + 0.06 * size

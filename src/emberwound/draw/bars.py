@@ -9,10 +9,10 @@ import numpy as np
 from matplotlib.patches import Polygon, Rectangle
 
 from emberwound.chronicle.bars import bars_of
-from emberwound.chronicle.lives import cast_of
-from emberwound.draw.spans import Span, span_of, states_of
 from emberwound.draw.story import title_of
 from emberwound.draw.style import EMBER, INK, PAPER, SOFT_INK, dress, figure, headline, leave_out_of_layout
+from emberwound.draw.windows import Span, span_of, states_of
+from emberwound.study.lives import cast_of
 from emberwound.vocabulary.errors import OutputError, unknown_name
 from emberwound.vocabulary.events import Died, Healed, Respawned, Wounded
 
@@ -22,9 +22,9 @@ if TYPE_CHECKING:
     from matplotlib.axes import Axes
     from matplotlib.figure import Figure
 
-    from emberwound.bout.bars import BarView
+    from emberwound.bout.views.bars import BarView
     from emberwound.chronicle import Chronicle
-    from emberwound.chronicle.bars import BarCourse
+    from emberwound.chronicle.bars import BarHistory
 
 STYLES = {"bar": "a bar", "pips": "pips", "number": "a number", "ring": "a ring"}
 HATCHES = {"solid": "", "striped": "////", "dotted": "....", "crossed": "xxxx"}
@@ -53,7 +53,7 @@ def draw_bars(
     start, end = span_of(chronicle, between)
     moments = _moments(chronicle, watched, name, start, end)
     if ticks is not None:
-        moments = [state - 1 for state in states_of(chronicle, ticks, least=1)]
+        moments = [state - 1 for state in states_of(chronicle, ticks, minimum=1)]
     sheet = figure()
     grid = sheet.add_gridspec(len(watched.views) + 1, 1, height_ratios=(*[1.0] * len(watched.views), 0.8))
     for number, bar in enumerate(watched.views):
@@ -71,7 +71,7 @@ def _most_wounded(chronicle: Chronicle) -> str:
     return max(seats, key=lambda seat: (wounds.count(seat), -seats.index(seat)))
 
 
-def _moments(chronicle: Chronicle, watched: BarCourse, seat: str, start: float, end: float) -> list[int]:
+def _moments(chronicle: Chronicle, watched: BarHistory, seat: str, start: float, end: float) -> list[int]:
     """The start, then moments shortly after what changed a pool most, in order of time."""
     kinds = Wounded | Healed | Died | Respawned
     changes = [event.time for event in chronicle.events if event.seat == seat and isinstance(event, kinds)]
@@ -86,7 +86,7 @@ def _moments(chronicle: Chronicle, watched: BarCourse, seat: str, start: float, 
     return list(dict.fromkeys(min(int(np.searchsorted(watched.times, time)), last) for time in kept))
 
 
-def draw_course(watched: BarCourse, bar: str, axes: Axes, moments: Sequence[int], between: Span) -> Axes:
+def draw_course(watched: BarHistory, bar: str, axes: Axes, moments: Sequence[int], between: Span) -> Axes:
     """What is true, what is shown and where the trail ends, as shares over time."""
     views = watched.views[bar]
     known = next(view for view in views if view is not None)
@@ -112,7 +112,7 @@ def draw_course(watched: BarCourse, bar: str, axes: Axes, moments: Sequence[int]
     return leave_out_of_layout(axes)
 
 
-def draw_strip(watched: BarCourse, axes: Axes, moments: Sequence[int]) -> Axes:
+def draw_strip(watched: BarHistory, axes: Axes, moments: Sequence[int]) -> Axes:
     """The bars as a host would draw them, side by side at the moments, to the scale of the arena."""
     there = [[views[moment] for views in watched.views.values()] for moment in moments]
     wide = max((view.rect[2] for views in watched.views.values() for view in views if view), default=1.0)

@@ -7,13 +7,13 @@ from typing import TYPE_CHECKING
 if TYPE_CHECKING:
     from collections.abc import Sequence
 
-    from emberwound.rulebook.throws import PushReport
+    from emberwound.study.knockback import KnockbackReport
 
 COLUMNS = ("variant", "speed", "lift", "apex", "at", "lands at", "after", "rests at", "after")
 """What is said of each way of a push."""
 
 
-def push_rows(variants: Sequence[tuple[str, PushReport]], units: str) -> list[tuple[str, ...]]:
+def push_rows(variants: Sequence[tuple[str, KnockbackReport]], units: str) -> list[tuple[str, ...]]:
     """The figures of each way, as they are printed and drawn."""
     return [
         (

@@ -6,12 +6,12 @@ from typing import TYPE_CHECKING, Any
 
 import numpy as np
 
-from emberwound.chronicle.lives import cast_of, lives_of
-from emberwound.chronicle.tracks import GUARDING, PROTECTED, REACTING
-from emberwound.draw.spans import Span, span_of
+from emberwound.bout.views.states_batch import GUARDING, PROTECTED, REACTING
 from emberwound.draw.story import title_of
 from emberwound.draw.style import CAIRN, EMBER, GROUND, INK, PAPER, PEARL, SOFT_INK, dress, figure, headline, seat_look
-from emberwound.vocabulary.events import CheckpointReached, Died, Entered, PickedUp, Restarted
+from emberwound.draw.windows import Span, span_of
+from emberwound.study.lives import cast_of, lives_of
+from emberwound.vocabulary.events import BoutRestarted, CheckpointReached, Died, PickedUp, SeatEntered
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
@@ -69,7 +69,7 @@ def _counter(chronicle: Chronicle) -> str | None:
     return names[0] if names else None
 
 
-def draw_lanes(chronicle: Chronicle, seats: Sequence[Entered], axes: Axes, span: Span) -> Axes:
+def draw_lanes(chronicle: Chronicle, seats: Sequence[SeatEntered], axes: Axes, span: Span) -> Axes:
     """A lane for each seat, the first on top."""
     lanes = {entered.seat or "": len(seats) - 1 - number for number, entered in enumerate(seats)}
     for number, (seat, height) in enumerate(lanes.items()):
@@ -77,7 +77,7 @@ def draw_lanes(chronicle: Chronicle, seats: Sequence[Entered], axes: Axes, span:
     highest = _marks(chronicle, axes, lanes, span)
     lives = lives_of(chronicle.events, chronicle.header.tick_rate)
     deaths = sum(life.end == "died" for life in lives)
-    restarts = sum(isinstance(event, Restarted) for event in chronicle.events)
+    restarts = sum(isinstance(event, BoutRestarted) for event in chronicle.events)
     said = f"{len(lives)} lives of {len(seats)} seats, {deaths} deaths"
     said += f", {restarts} {'restart' if restarts == 1 else 'restarts'}" if restarts else ""
     axes.set_yticks(list(lanes.values()), [_named(entered) for entered in seats])
@@ -86,7 +86,7 @@ def draw_lanes(chronicle: Chronicle, seats: Sequence[Entered], axes: Axes, span:
     return axes
 
 
-def _named(entered: Entered) -> str:
+def _named(entered: SeatEntered) -> str:
     team = f"\n{entered.team}" if entered.team else ""
     return f"{entered.seat}{team}"
 
@@ -121,7 +121,7 @@ def _marks(chronicle: Chronicle, axes: Axes, lanes: dict[str, int], span: Span) 
     for event in chronicle.events:
         if not span[0] <= event.time <= span[1]:
             continue
-        if isinstance(event, Restarted):
+        if isinstance(event, BoutRestarted):
             axes.axvline(event.time, color=INK, linewidth=1.0, linestyle=(0, (4, 2)), zorder=4)
             axes.annotate("restart", (event.time, -0.5), (4, 0), textcoords="offset points", color=INK, fontsize=9)
         for seat, text, colour in _told(event):
@@ -164,7 +164,7 @@ def _mark(
                   ha="right" if ends_late else "left", color=colour, fontsize=9, zorder=6)  # fmt: skip
 
 
-def draw_lives_left(chronicle: Chronicle, seats: Sequence[Entered], axes: Axes) -> Axes:
+def draw_lives_left(chronicle: Chronicle, seats: Sequence[SeatEntered], axes: Axes) -> Axes:
     """The lives of each seat as steps; a life without end is not drawn."""
     most = 1
     for number, entered in enumerate(seats):
@@ -185,13 +185,13 @@ def draw_lives_left(chronicle: Chronicle, seats: Sequence[Entered], axes: Axes) 
     return axes
 
 
-def _lives_left(chronicle: Chronicle, entered: Entered) -> tuple[list[float], list[int]]:
+def _lives_left(chronicle: Chronicle, entered: SeatEntered) -> tuple[list[float], list[int]]:
     """When a seat had how many lives; empty for lives without end."""
     if entered.lives is None:
         return [], []
     times, lives = [entered.time], [entered.lives]
     for event in chronicle.events:
-        if isinstance(event, Restarted):
+        if isinstance(event, BoutRestarted):
             times.append(event.time)
             lives.append(entered.lives)
         elif event.seat == entered.seat and isinstance(event, Died | PickedUp) and event.lives_left is not None:
@@ -200,7 +200,7 @@ def _lives_left(chronicle: Chronicle, entered: Entered) -> tuple[list[float], li
     return times, lives
 
 
-def draw_scores(chronicle: Chronicle, seats: Sequence[Entered], axes: Axes, counter: str, span: Span) -> Axes:
+def draw_scores(chronicle: Chronicle, seats: Sequence[SeatEntered], axes: Axes, counter: str, span: Span) -> Axes:
     """One counter of each seat over time, its value at the end beside that."""
     tracks = chronicle.tracks
     which = list(chronicle.rules.book.counters).index(counter)

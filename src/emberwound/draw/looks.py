@@ -6,20 +6,13 @@ from typing import TYPE_CHECKING, Any
 
 import numpy as np
 
-from emberwound.draw.views import Stance, box_outline, part_place, to_space
-from emberwound.geometry.pose import (
-    OFFSET_A,
-    OFFSET_AXES,
-    OFFSET_B,
-    OFFSET_IS_BOX,
-    OFFSET_JOINT_A,
-    OFFSET_JOINT_B,
-    OFFSET_RADIUS,
-)
+from emberwound.draw.projections import outline
+from emberwound.plan.solids import Stance, hurtbox_solids
 
 if TYPE_CHECKING:
-    from emberwound.draw.views import View
+    from emberwound.draw.projections import Projection
     from emberwound.plan import Plan
+    from emberwound.plan.solids import Solid
 
 DIGITS = 3
 """Lengths and shares are written to so many digits after the point."""
@@ -35,9 +28,9 @@ def rounded(values: Any) -> Json:
 class Looks:
     """The shapes of bodies about their feet, each way they ever looked once."""
 
-    def __init__(self, plan: Plan, view: View) -> None:
+    def __init__(self, plan: Plan, projection: Projection) -> None:
         self.plan = plan
-        self.view = view
+        self.projection = projection
         self.shapes: list[Json] = []
         self._known: dict[tuple[int, float, int, bool], int] = {}
 
@@ -52,18 +45,11 @@ class Looks:
 
     def _shapes(self, fighter: int, stance: Stance) -> list[Json]:
         """Capsules as [ax, ay, bx, by, radius], boxes as lists of corners."""
-        tables, found = self.plan.tables, []
-        for part in range(len(self.plan.fighters[fighter].hurtboxes)):
-            if stance.hidden >> part & 1:
-                continue
-            offsets, marks = tables.offsets[:, fighter, part], tables.offset_marks[:, fighter, part]
-            a = part_place(offsets, marks, (OFFSET_A, OFFSET_JOINT_A), self.plan, stance)
-            if marks[OFFSET_IS_BOX]:
-                rows = offsets[OFFSET_AXES : OFFSET_AXES + 9].reshape(3, 3)
-                axes = np.array([to_space(row, (0.0, 0.0, 0.0), stance.heading) for row in rows])
-                found.append(rounded(box_outline(a, offsets[OFFSET_B : OFFSET_B + 3], axes, self.view)))
-                continue
-            b = part_place(offsets, marks, (OFFSET_B, OFFSET_JOINT_B), self.plan, stance)
-            ends = [*self.view.spot(a), *self.view.spot(b), float(offsets[OFFSET_RADIUS])]
-            found.append(rounded(ends))
-        return found
+        return [solid_json(each, self.projection) for each in hurtbox_solids(self.plan, fighter, stance).values()]
+
+
+def solid_json(solid: Solid, projection: Projection) -> Json:
+    """A capsule as [ax, ay, bx, by, radius], a box as a list of corners."""
+    if solid.shape == "box":
+        return rounded(outline(solid, projection))
+    return rounded([*projection.spot(solid.a), *projection.spot(solid.b), solid.radius])

@@ -15,8 +15,8 @@ if TYPE_CHECKING:
     from numpy.typing import NDArray
 
     from emberwound.chronicle import Chronicle
-    from emberwound.draw.spans import Span
-    from emberwound.draw.views import View
+    from emberwound.draw.projections import Projection
+    from emberwound.draw.windows import Span
     from emberwound.plan import Plan
 
 ENDS = {
@@ -73,7 +73,7 @@ class Flights:
         if end is not None:
             stamped.append((end.time + 1e-12, list(end.position)))
         stamped.sort(key=lambda each: each[0])
-        return np.array([self.plan.plane.lift(place) for _, place in stamped])
+        return np.array([self.plan.space.lift(place) for _, place in stamped])
 
     def hits(self) -> int:
         """How many wounded somebody."""
@@ -94,13 +94,13 @@ class Flights:
         return "   ".join(words)
 
 
-def draw_flights(flights: Flights, axes: Axes, view: View, *, numbers: bool = True) -> None:
+def draw_flights(flights: Flights, axes: Axes, projection: Projection, *, numbers: bool = True) -> None:
     """Every path with its release, bounces, wounds and end; numbers at the ends, those of one spot together."""
     low, high = axes.get_xlim()
     spots: dict[tuple[float, float], list[int]] = {}
     for released in flights.released:
         end = flights.ended.get(released.shot)
-        course = view.flat(flights.course(released))
+        course = projection.flat(flights.course(released))
         struck = any(event.shot == released.shot for event in flights.wounded)
         colour = EMBER if struck else MISS
         ray = released.velocity is None
@@ -112,11 +112,11 @@ def draw_flights(flights: Flights, axes: Axes, view: View, *, numbers: bool = Tr
         x, y = course[-1].tolist()
         near = next((each for each in spots if np.hypot(each[0] - x, each[1] - y) < CLOSE * (high - low)), (x, y))
         spots.setdefault(near, []).append(released.shot)
-    lift = flights.plan.plane.lift
+    lift = flights.plan.space.lift
     places = [(event.position, True) for event in flights.bounced]
     places += [(event.position, False) for event in flights.wounded]
     for place, bounce in places:
-        axes.plot(*view.spot(lift(place)), "v" if bounce else "o", color=MISS if bounce else EMBER, zorder=5)
+        axes.plot(*projection.spot(lift(place)), "v" if bounce else "o", color=MISS if bounce else EMBER, zorder=5)
     if numbers:
         for spot, shots in spots.items():
             axes.annotate(_listed(shots), spot, (-6, 7), textcoords="offset points", ha="center", color=INK, fontsize=9,

@@ -14,8 +14,8 @@ if TYPE_CHECKING:
     from matplotlib.axes import Axes
     from matplotlib.figure import Figure
 
-    from emberwound.rulebook import Rulebook
-    from emberwound.rulebook.reactions import Advantage, ReactionReport
+    from emberwound.face import Rulebook
+    from emberwound.study.reaction import Advantage, ReactionReport
 
 TALL = 0.55
 

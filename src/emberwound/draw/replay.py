@@ -8,21 +8,22 @@ from typing import TYPE_CHECKING, Any
 import msgspec
 import numpy as np
 
-from emberwound.chronicle.lives import fighter_at
-from emberwound.chronicle.telling import Teller
+from emberwound.chronicle.narration import Teller
 from emberwound.draw.areas import area_outline, areas_of
 from emberwound.draw.looks import Looks, rounded
+from emberwound.draw.projections import FROM_SIDE, PROJECTIONS, wall_outline
 from emberwound.draw.replay_watcher import ReplayWatcher
 from emberwound.draw.story import plan_of, title_of
 from emberwound.draw.style import seat_look
-from emberwound.draw.views import FROM_SIDE, VIEWS, at_rest, wall_outline
-from emberwound.vocabulary.events import Entered, Healed, Released, ShotEnded, Wounded
+from emberwound.plan.solids import area_solids, at_rest
+from emberwound.study.lives import fighter_at
+from emberwound.vocabulary.events import Healed, Released, SeatEntered, ShotEnded, Wounded
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Sequence
 
     from emberwound.chronicle import Chronicle
-    from emberwound.draw.views import View
+    from emberwound.draw.projections import Projection
     from emberwound.plan import Plan
 
 MARK = "/*bout*/null"
@@ -44,30 +45,30 @@ def replay_page(chronicle: Chronicle, progress: Callable[[int, int], None] | Non
 def replay_data(chronicle: Chronicle, progress: Callable[[int, int], None] | None = None) -> dict[str, Json]:
     """All that the page draws, state by state, as plain lists and numbers."""
     plan = plan_of(chronicle)
-    view = VIEWS[plan.plane.name][0]
-    looks = Looks(plan, view)
-    watcher = ReplayWatcher(plan, view, looks, chronicle.end.ticks, progress)
+    projection = PROJECTIONS[plan.space.name][0]
+    looks = Looks(plan, projection)
+    watcher = ReplayWatcher(plan, projection, looks, chronicle.end.ticks, progress)
     chronicle.show(watcher)
     tracks, book = chronicle.tracks, chronicle.rules.book
-    low, high = view.flat(plan.low), view.flat(plan.high)
+    low, high = projection.flat(plan.low), projection.flat(plan.high)
     return {
         "title": title_of(chronicle),
         "units": book.settings.units,
-        "seen": view.name,
+        "seen": projection.name,
         "rate": chronicle.header.tick_rate,
         "states": len(tracks.ticks),
         "low": rounded(low),
         "high": rounded(high),
-        "floor": plan.floor if view is FROM_SIDE else None,
+        "floor": plan.floor if projection is FROM_SIDE else None,
         "walls": [
-            {"name": name, "outline": rounded(wall_outline(plan, number, view))}
+            {"name": name, "outline": rounded(wall_outline(plan, number, projection))}
             for number, name in enumerate(plan.wall_names)
         ],
         "areas": [
-            {"look": look, "name": name, "outline": rounded(area_outline(plan, number, view))}
-            for number, (look, name) in enumerate(areas_of(plan))
+            {"look": look, "name": name, "outline": rounded(area_outline(plan, solid, projection))}
+            for (look, name), (solid, _) in zip(areas_of(plan), area_solids(plan), strict=True)
         ],
-        "seats": [_seat(chronicle, plan, view, looks, name) for name in tracks.seats],
+        "seats": [_seat(chronicle, plan, projection, looks, name) for name in tracks.seats],
         "looks": looks.shapes,
         "hits": watcher.hits,
         "off": watcher.off,
@@ -76,14 +77,14 @@ def replay_data(chronicle: Chronicle, progress: Callable[[int, int], None] | Non
         "bars": _bars(chronicle, plan, watcher.bars()),
         "lives": watcher.lives,
         **_scores(chronicle),
-        "shots": _shots(chronicle, view, plan),
+        "shots": _shots(chronicle, projection, plan),
         "events": _events(chronicle),
     }
 
 
 def _bars(chronicle: Chronicle, plan: Plan, bars: list[Json]) -> list[Json]:
     """The bars, hung over the head as it is seen from above where there are heights and no view from the side."""
-    if plan.plane.name == "full":
+    if plan.space.name == "3d":
         for bar in bars:
             fighter = plan.fighter(fighter_at(chronicle.events, bar["seat"], bar["first"]) or "")
             if fighter is not None:
@@ -91,11 +92,11 @@ def _bars(chronicle: Chronicle, plan: Plan, bars: list[Json]) -> list[Json]:
     return bars
 
 
-def _seat(chronicle: Chronicle, plan: Plan, view: View, looks: Looks, name: str) -> dict[str, Json]:
+def _seat(chronicle: Chronicle, plan: Plan, projection: Projection, looks: Looks, name: str) -> dict[str, Json]:
     """A seat's or a prop's stretches of being there: from which state on, where, in which look, and turned how far."""
     tracks = chronicle.tracks
     number = tracks.seats.index(name)
-    entered = next((event for event in chronicle.events if isinstance(event, Entered) and event.seat == name), None)
+    entered = next((event for event in chronicle.events if isinstance(event, SeatEntered) and event.seat == name), None)
     prop = next((each for each in plan.props if each.name == name), None)
     stretches: list[dict[str, Json]] = []
     for first, last in _runs(tracks.alive[:, number]):
@@ -108,17 +109,17 @@ def _seat(chronicle: Chronicle, plan: Plan, view: View, looks: Looks, name: str)
         seen = [
             looks.of(fighter.id, rest.pose if prop else float(tracks.poses[state, number]),
                      rest.hidden if prop else int(tracks.hidden[state, number]),
-                     left=view is FROM_SIDE and bool(tracks.ahead[state, number, 0] < 0.0))
+                     left=projection is FROM_SIDE and bool(tracks.ahead[state, number, 0] < 0.0))
             for state in states
         ]  # fmt: skip
         turns = np.arctan2(tracks.ahead[first:last, number, 1], tracks.ahead[first:last, number, 0])
-        places = view.flat([plan.plane.lift(place) for place in tracks.positions[first:last, number].tolist()])
+        places = projection.flat([plan.space.lift(place) for place in tracks.positions[first:last, number].tolist()])
         stretches.append(
             {
                 "first": first,
                 "places": rounded(places.ravel()),
                 "looks": _changes(seen, first),
-                "turns": [] if view is FROM_SIDE else _changes(np.round(turns, 2).tolist(), first),
+                "turns": [] if projection is FROM_SIDE else _changes(np.round(turns, 2).tolist(), first),
             }
         )
     return {
@@ -162,9 +163,9 @@ def _changes(values: Sequence[float | None], first: int) -> list[Json]:
     return found
 
 
-def _shots(chronicle: Chronicle, view: View, plan: Plan) -> list[dict[str, Json]]:
+def _shots(chronicle: Chronicle, projection: Projection, plan: Plan) -> list[dict[str, Json]]:
     """Each shot: whose, from which state on it flew where, where it began and ended, and by which event."""
-    tracks, lift = chronicle.tracks, plan.plane.lift
+    tracks, lift = chronicle.tracks, plan.space.lift
     ended = {event.shot: event for event in chronicle.events if isinstance(event, ShotEnded)}
     found: list[dict[str, Json]] = []
     for event in chronicle.events:
@@ -183,7 +184,7 @@ def _shots(chronicle: Chronicle, view: View, plan: Plan) -> list[dict[str, Json]
                 "last": states[-1] if states else event.tick + 1,
                 "end": None if end is None else end.tick + 1,
                 "hit": end is not None and end.hurtbox is not None,
-                "way": rounded(view.flat([lift(place) for place in way]).ravel()),
+                "way": rounded(projection.flat([lift(place) for place in way]).ravel()),
             }
         )
     return found

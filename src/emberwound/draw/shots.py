@@ -8,20 +8,20 @@ import numpy as np
 
 from emberwound.draw.moments import draw_bodies, draw_flying
 from emberwound.draw.paths import Flights
-from emberwound.draw.spans import Span, span_of
+from emberwound.draw.projections import FROM_SIDE, FROM_TOP, PROJECTIONS
 from emberwound.draw.stage import draw_stage
 from emberwound.draw.story import draw_paths, plan_of, title_of
 from emberwound.draw.style import EMBER, INK, SOFT_INK, dress, figure, headline
-from emberwound.draw.views import FROM_SIDE, FROM_TOP, VIEWS
+from emberwound.draw.windows import Span, span_of
 from emberwound.vocabulary.errors import ChronicleError, unknown_name
-from emberwound.vocabulary.events import Entered
+from emberwound.vocabulary.events import SeatEntered
 
 if TYPE_CHECKING:
     from matplotlib.axes import Axes
     from matplotlib.figure import Figure
 
     from emberwound.chronicle import Chronicle
-    from emberwound.draw.views import View
+    from emberwound.draw.projections import Projection
     from emberwound.plan import Plan
 
 FRAMES = 8
@@ -35,11 +35,11 @@ def draw_shots(chronicle: Chronicle, *, between: Span | None = None) -> Figure:
     """
     span = None if between is None else span_of(chronicle, between)
     plan = plan_of(chronicle)
-    views = VIEWS[plan.plane.name]
+    views = PROJECTIONS[plan.space.name]
     sheet = figure(height=7.0)
     places = np.atleast_1d(sheet.subplots(1, len(views), width_ratios=RATIOS[: len(views)]))
-    for axes, view in zip(places, views, strict=True):
-        draw_paths(chronicle, axes, view, numbers=view is views[-1], between=span)
+    for axes, projection in zip(places, views, strict=True):
+        draw_paths(chronicle, axes, projection, numbers=projection is views[-1], between=span)
     headline(sheet, f"{title_of(chronicle)}, its shots")
     return sheet
 
@@ -60,17 +60,17 @@ def draw_strip(chronicle: Chronicle, shot: int, moment: str = "release", *, step
     event = released if moment == "release" else flights.ended.get(shot)
     if event is None:
         raise ChronicleError(f"shot {shot} was still flying when the bout was over; ask for its release")
-    view = FROM_SIDE if plan.plane.has_heights else FROM_TOP
+    projection = FROM_SIDE if plan.space.has_heights else FROM_TOP
     middle = event.tick if moment == "release" else event.tick + 1
     states = [middle + step * (number - FRAMES // 2) for number in range(FRAMES)]
     sheet = figure(height=7.0)
     rows = sheet.subplots(2, FRAMES // 2, sharex=True, sharey=True)
-    spot = view.flat(plan.plane.lift(event.position))
+    spot = projection.flat(plan.space.lift(event.position))
     for axes, state in zip(rows.ravel(), states, strict=True):
         if not 0 <= state < len(tracks.ticks):
             axes.set_axis_off()
             continue
-        _moment(chronicle, plan, flights, axes, view, state)
+        _moment(chronicle, plan, flights, axes, projection, state)
         axes.plot(*spot, marker="+", color=SOFT_INK, markersize=12, zorder=3)
         span = _reach(plan, released.by, chronicle)
         axes.set_xlim(spot[0] - span, spot[0] + span)
@@ -79,8 +79,8 @@ def draw_strip(chronicle: Chronicle, shot: int, moment: str = "release", *, step
         title = f"tick {tracks.ticks[state]}, {late:+d}" if late else f"tick {tracks.ticks[state]}: the {moment}"
         dress(axes, title, "", "")
     units = chronicle.rules.book.settings.units
-    sheet.supxlabel(view.label(view.across, units), color=INK)
-    sheet.supylabel(view.label(view.up, units), color=INK)
+    sheet.supxlabel(projection.label(projection.across, units), color=INK)
+    sheet.supylabel(projection.label(projection.up, units), color=INK)
     what = f"{released.by}'s {released.attack} {shot}"
     headline(sheet, f"{what}: {step} ticks of 1/{plan.tick_rate} s from one picture to the next, + marks its {moment}")
     return sheet
@@ -88,20 +88,20 @@ def draw_strip(chronicle: Chronicle, shot: int, moment: str = "release", *, step
 
 def _reach(plan: Plan, seat: str | None, chronicle: Chronicle) -> float:
     """Half the width of a frame: enough for the shooter and some way to fly."""
-    entered = next((each for each in chronicle.events if isinstance(each, Entered) and each.seat == seat), None)
+    entered = next((each for each in chronicle.events if isinstance(each, SeatEntered) and each.seat == seat), None)
     fighter = plan.fighter(entered.fighter) if entered else None
     return 1.25 * fighter.height if fighter else 2.0
 
 
-def _moment(chronicle: Chronicle, plan: Plan, flights: Flights, axes: Axes, view: View, state: int) -> None:
+def _moment(chronicle: Chronicle, plan: Plan, flights: Flights, axes: Axes, projection: Projection, state: int) -> None:
     """One frame: everybody as posed, and all shots then in flight with their ways so far."""
-    draw_stage(plan, axes, view, np.empty((0, 3)))
-    draw_bodies(chronicle, plan, axes, view, state)
-    draw_flying(chronicle, plan, axes, view, state)
-    _ends(flights, axes, view, plan, int(chronicle.tracks.ticks[state]))
+    draw_stage(plan, axes, projection, np.empty((0, 3)))
+    draw_bodies(chronicle, plan, axes, projection, state)
+    draw_flying(chronicle, plan, axes, projection, state)
+    _ends(flights, axes, projection, plan, int(chronicle.tracks.ticks[state]))
 
 
-def _ends(flights: Flights, axes: Axes, view: View, plan: Plan, tick: int) -> None:
+def _ends(flights: Flights, axes: Axes, projection: Projection, plan: Plan, tick: int) -> None:
     for end in flights.ended.values():
         if end.tick + 1 == tick:
-            axes.plot(*view.flat(plan.plane.lift(end.position)), marker="X", color=EMBER, markersize=8, zorder=5)
+            axes.plot(*projection.flat(plan.space.lift(end.position)), marker="X", color=EMBER, markersize=8, zorder=5)

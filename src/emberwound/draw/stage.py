@@ -8,8 +8,9 @@ import numpy as np
 from matplotlib.collections import PolyCollection
 
 from emberwound.draw.areas import draw_areas
+from emberwound.draw.projections import FROM_SIDE, hurtbox_outlines, wall_outline
 from emberwound.draw.style import GROUND, INK, SOFT_INK
-from emberwound.draw.views import FROM_SIDE, at_rest, hurtbox_outlines, wall_outline
+from emberwound.plan.solids import at_rest
 
 if TYPE_CHECKING:
     from collections.abc import Iterable, Sequence
@@ -17,9 +18,10 @@ if TYPE_CHECKING:
     from matplotlib.axes import Axes
     from numpy.typing import NDArray
 
-    from emberwound.draw.views import Points, Stance, View
+    from emberwound.draw.projections import Projection
     from emberwound.plan import Plan
     from emberwound.plan.arena_plans import PropPlan
+    from emberwound.plan.solids import Points, Stance
 
 MARGIN = 0.03
 """Room left round what is shown, as a share of its width."""
@@ -27,18 +29,20 @@ DEPTH = 0.35
 """How deep the ground is shown at the most, as a share of the height above it."""
 
 
-def draw_stage(plan: Plan, axes: Axes, view: View, points: NDArray[np.float64], tick: int | None = None) -> None:
+def draw_stage(
+    plan: Plan, axes: Axes, projection: Projection, points: NDArray[np.float64], tick: int | None = None
+) -> None:
     """Bounds, floor, walls and areas, these as they are on a tick if one is given.
 
     The picture takes in all of the bounds across, and upwards what `points` (k, 3) need.
     """
-    low, high = view.flat(plan.low), view.flat(plan.high)
+    low, high = projection.flat(plan.low), projection.flat(plan.high)
     wide = float(high[0] - low[0])
     room = MARGIN * wide
     top, below = float(high[1]), room
-    outlines = [wall_outline(plan, wall, view) for wall in range(len(plan.wall_names))]
-    if view is FROM_SIDE:
-        reached = [point[view.up] for point in points] + [float(outline[:, 1].max()) for outline in outlines]
+    outlines = [wall_outline(plan, wall, projection) for wall in range(len(plan.wall_names))]
+    if projection is FROM_SIDE:
+        reached = [point[projection.up] for point in points] + [float(outline[:, 1].max()) for outline in outlines]
         top = min(top, max(reached, default=top) + 2 * room)
         below = min(3 * room, DEPTH * (top - float(low[1])))
         axes.axhspan(low[1] - below, low[1], color=GROUND, zorder=0)
@@ -47,28 +51,28 @@ def draw_stage(plan: Plan, axes: Axes, view: View, points: NDArray[np.float64], 
     axes.set_ylim(low[1] - below, top + room)
     for edge in (low[0], high[0]):
         axes.axvline(edge, color=SOFT_INK, linewidth=0.8, linestyle=(0, (2, 4)))
-    if view is not FROM_SIDE:
+    if projection is not FROM_SIDE:
         for edge in (low[1], high[1]):
             axes.axhline(edge, color=SOFT_INK, linewidth=0.8, linestyle=(0, (2, 4)))
     if outlines:
         axes.add_collection(
             PolyCollection(outlines, facecolor=GROUND, edgecolor=SOFT_INK, linewidth=1.0, hatch="////", zorder=1.5)
         )
-    draw_areas(plan, axes, view, tick)
+    draw_areas(plan, axes, projection, tick)
     axes.set_aspect("equal")
 
 
 def draw_fighter(
     plan: Plan,
     axes: Axes,
-    view: View,
+    projection: Projection,
     fighter: int,
     stance: Stance,
     colour: str,
     **look: Any,
 ) -> dict[int, NDArray[np.float64]]:
     """The hurtboxes of a fighter that are on; their outlines by index."""
-    outlines = hurtbox_outlines(plan, fighter, stance, view)
+    outlines = hurtbox_outlines(plan, fighter, stance, projection)
     shapes, alpha = list(outlines.values()), look.get("alpha", 0.22)
     axes.add_collection(PolyCollection(shapes, facecolor=colour, alpha=alpha, edgecolor="none", zorder=2))
     axes.add_collection(
@@ -78,17 +82,17 @@ def draw_fighter(
 
 
 def draw_prop(
-    plan: Plan, axes: Axes, view: View, prop: PropPlan, position: Sequence[float], heading: Sequence[float]
+    plan: Plan, axes: Axes, projection: Projection, prop: PropPlan, position: Sequence[float], heading: Sequence[float]
 ) -> None:
     """A prop where it stands."""
     body = plan.fighter(prop.sort)
     if body is not None:
-        draw_fighter(plan, axes, view, body.id, at_rest(plan, body, position, heading), INK, alpha=0.1)
+        draw_fighter(plan, axes, projection, body.id, at_rest(plan, body, position, heading), INK, alpha=0.1)
 
 
-def heading_arrow(axes: Axes, view: View, start: Points, way: Points, colour: str) -> None:
+def heading_arrow(axes: Axes, projection: Projection, start: Points, way: Points, colour: str) -> None:
     """An arrow in the picture from one place of space along a way."""
-    tail, tip = view.spot(start), view.spot(np.asarray(start, float) + np.asarray(way, float))
+    tail, tip = projection.spot(start), projection.spot(np.asarray(start, float) + np.asarray(way, float))
     if tail == tip:
         return
     axes.annotate("", tip, tail, arrowprops={"arrowstyle": "-|>", "color": colour, "linewidth": 1.2}, zorder=5)

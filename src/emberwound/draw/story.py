@@ -7,15 +7,16 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from emberwound.chronicle.lives import cast_of
 from emberwound.draw.moments import draw_bodies, draw_flying
 from emberwound.draw.paths import Flights, draw_flights
-from emberwound.draw.spans import Span, span_of, states_of
+from emberwound.draw.projections import FROM_SIDE, FROM_TOP, PROJECTIONS
 from emberwound.draw.stage import draw_fighter, draw_prop, draw_stage
 from emberwound.draw.style import INK, PAPER, dress, figure, headline, leave_out_of_layout, seat_look
-from emberwound.draw.views import FROM_SIDE, FROM_TOP, VIEWS, at_rest
+from emberwound.draw.windows import Span, span_of, states_of
 from emberwound.plan import compile_plan
-from emberwound.vocabulary.events import Died, Entered, Respawned, Wounded
+from emberwound.plan.solids import at_rest
+from emberwound.study.lives import cast_of
+from emberwound.vocabulary.events import Died, Respawned, SeatEntered, Wounded
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
@@ -24,7 +25,7 @@ if TYPE_CHECKING:
     from matplotlib.figure import Figure
 
     from emberwound.chronicle import Chronicle
-    from emberwound.draw.views import View
+    from emberwound.draw.projections import Projection
     from emberwound.plan import Plan
     from emberwound.plan.arena_plans import PropPlan
 
@@ -51,14 +52,14 @@ def draw_story(chronicle: Chronicle, *, between: Span | None = None, ticks: Sequ
     """
     span, states = span_of(chronicle, between), states_of(chronicle, ticks)
     sheet, plan = figure(), plan_of(chronicle)
-    view = VIEWS[plan.plane.name][0]
-    across, up = (view.flat(plan.high) - view.flat(plan.low)).tolist()
-    if view is FROM_TOP and across < SQUARE * up:
+    projection = PROJECTIONS[plan.space.name][0]
+    across, up = (projection.flat(plan.high) - projection.flat(plan.low)).tolist()
+    if projection is FROM_TOP and across < SQUARE * up:
         arena, health = sheet.subplots(1, 2, width_ratios=(1.1, 1.0))
-        draw_paths(chronicle, arena, view, letters=HALF, between=span, states=states)
+        draw_paths(chronicle, arena, projection, letters=HALF, between=span, states=states)
     else:
         arena, health = sheet.subplots(2, 1, height_ratios=(1.15, 1.0))
-        draw_paths(chronicle, arena, view, between=span, states=states)
+        draw_paths(chronicle, arena, projection, between=span, states=states)
     draw_health(chronicle, health, span)
     for tick in ticks or ():
         _mark_tick(chronicle, health, tick)
@@ -82,7 +83,7 @@ def title_of(chronicle: Chronicle) -> str:
 def draw_paths(
     chronicle: Chronicle,
     axes: Axes,
-    view: View,
+    projection: Projection,
     *,
     numbers: bool = True,
     letters: int = WHOLE,
@@ -98,33 +99,35 @@ def draw_paths(
     seats = cast_of(chronicle.events)
     courses = [flights.course(released) for released in flights.released]
     heads = [_head(plan, chronicle, entered) for entered in seats]
-    labels = _Labels(float(view.flat(plan.low)[0]), float(view.flat(plan.high)[0]))
-    draw_stage(plan, axes, view, np.vstack([*courses, *heads]) if courses or heads else np.empty((0, 3)))
+    labels = _Labels(float(projection.flat(plan.low)[0]), float(projection.flat(plan.high)[0]))
+    draw_stage(plan, axes, projection, np.vstack([*courses, *heads]) if courses or heads else np.empty((0, 3)))
     for index, entered in enumerate(seats):
-        _fighter(chronicle, plan, axes, view, entered, seat_look(index)[0], labels, faint=bool(states))
-    _draw_states(chronicle, plan, axes, view, states)
+        _fighter(chronicle, plan, axes, projection, entered, seat_look(index)[0], labels, faint=bool(states))
+    _draw_states(chronicle, plan, axes, projection, states)
     for prop in plan.props:
-        _prop(chronicle, plan, axes, view, prop)
-    draw_flights(flights, axes, view, numbers=numbers)
+        _prop(chronicle, plan, axes, projection, prop)
+    draw_flights(flights, axes, projection, numbers=numbers)
     shots = len(flights.released)
     paths = ": paths by number" if numbers and shots else ""
     many = f"{shots} {'shot' if shots == 1 else 'shots'}"
     said = [f"{many}, {flights.hits()} of them hit"] if shots or not flights.others() else []
     said += [f"{flights.others()} wounds by strikes, hazards and afflictions"] if flights.others() else []
-    title = fill(f"{', '.join(said)}, seen {view.name}{paths}", letters)
-    dress(axes, title, view.label(view.across, units), view.label(view.up, units), flights.key())
+    title = fill(f"{', '.join(said)}, seen {projection.name}{paths}", letters)
+    dress(
+        axes, title, projection.label(projection.across, units), projection.label(projection.up, units), flights.key()
+    )
     return leave_out_of_layout(axes)
 
 
-def _draw_states(chronicle: Chronicle, plan: Plan, axes: Axes, view: View, states: Sequence[int]) -> None:
+def _draw_states(chronicle: Chronicle, plan: Plan, axes: Axes, projection: Projection, states: Sequence[int]) -> None:
     """Everybody as posed in each state, the ticks over their heads, and the shots in flight."""
-    near = LETTER * float(view.flat(plan.high)[0] - view.flat(plan.low)[0])
+    near = LETTER * float(projection.flat(plan.high)[0] - projection.flat(plan.low)[0])
     heads: dict[tuple[str, int, int], tuple[tuple[float, float], list[int]]] = {}
     for state in states:
-        for seat, top in draw_bodies(chronicle, plan, axes, view, state, alpha=0.4).items():
+        for seat, top in draw_bodies(chronicle, plan, axes, projection, state, alpha=0.4).items():
             spot = (seat, round(top[0] / near), round(top[1] / near))
             heads.setdefault(spot, (top, []))[1].append(int(chronicle.tracks.ticks[state]))
-        draw_flying(chronicle, plan, axes, view, state)
+        draw_flying(chronicle, plan, axes, projection, state)
     for top, ticks in heads.values():
         axes.annotate(", ".join(map(str, ticks)), top, (0, 3), textcoords="offset points", ha="center", color=INK,
                       fontsize=9, fontweight="bold", zorder=7)  # fmt: skip
@@ -137,12 +140,12 @@ def _mark_tick(chronicle: Chronicle, axes: Axes, tick: int) -> None:
                   textcoords="offset points", fontsize=9, fontweight="bold", annotation_clip=True)  # fmt: skip
 
 
-def _head(plan: Plan, chronicle: Chronicle, entered: Entered) -> np.ndarray:
+def _head(plan: Plan, chronicle: Chronicle, entered: SeatEntered) -> np.ndarray:
     """The highest place that a fighter came to."""
     tracks = chronicle.tracks
     walked = tracks.positions[:, tracks.seats.index(entered.seat or "")]
     walked = walked[~np.isnan(walked).any(axis=1)]
-    places = np.array([plan.plane.lift(place) for place in walked.tolist()] or [plan.plane.lift(entered.position)])
+    places = np.array([plan.space.lift(place) for place in walked.tolist()] or [plan.space.lift(entered.position)])
     fighter = plan.fighter(entered.fighter)
     return places[[places[:, 2].argmax()]] + (0, 0, fighter.height if fighter else 0.0)
 
@@ -171,8 +174,8 @@ def _fighter(
     chronicle: Chronicle,
     plan: Plan,
     axes: Axes,
-    view: View,
-    entered: Entered,
+    projection: Projection,
+    entered: SeatEntered,
     colour: str,
     labels: _Labels,
     *,
@@ -181,18 +184,20 @@ def _fighter(
     fighter = plan.fighter(entered.fighter)
     if fighter is None:
         return
-    lift = plan.plane.lift
+    lift = plan.space.lift
     heading = lift(entered.facing)[:2]
     position = lift(entered.position)
     look = {"alpha": 0.05, "linewidth": 0.6} if faint else {}
-    outlines = draw_fighter(plan, axes, view, fighter.id, at_rest(plan, fighter, position, heading), colour, **look)
+    outlines = draw_fighter(
+        plan, axes, projection, fighter.id, at_rest(plan, fighter, position, heading), colour, **look
+    )
     for walked in _ways(chronicle, entered.seat or ""):
-        way = view.flat([lift(place) for place in walked.tolist()])
+        way = projection.flat([lift(place) for place in walked.tolist()])
         axes.plot(*way.T, color=colour, linewidth=1.2, linestyle=":", zorder=2)
-    across, _ = view.flat(position)
+    across, _ = projection.flat(position)
     foot = (
-        view.flat(position)[1]
-        if view is FROM_SIDE
+        projection.flat(position)[1]
+        if projection is FROM_SIDE
         else min(float(outline[:, 1].min()) for outline in outlines.values())
     )
     named, fate = f"{entered.seat} ({entered.fighter})", _fate(chronicle, entered)
@@ -223,21 +228,21 @@ def _ways(chronicle: Chronicle, seat: str) -> list[np.ndarray]:
     return [places for places in walked if len(places) and np.ptp(places, axis=0).max() > 0.0]
 
 
-def _prop(chronicle: Chronicle, plan: Plan, axes: Axes, view: View, prop: PropPlan) -> None:
+def _prop(chronicle: Chronicle, plan: Plan, axes: Axes, projection: Projection, prop: PropPlan) -> None:
     """A prop where it stood and where it came to, and its way between."""
-    tracks, lift = chronicle.tracks, plan.plane.lift
+    tracks, lift = chronicle.tracks, plan.space.lift
     index = tracks.seats.index(prop.name)
     places = [lift(place) for place in tracks.positions[:, index].tolist()]
     for place in dict.fromkeys((places[0], places[-1])):
-        draw_prop(plan, axes, view, prop, place, plan.plane.heading(prop.facing))
-    way = view.flat(places)
+        draw_prop(plan, axes, projection, prop, place, plan.space.heading(prop.facing))
+    way = projection.flat(places)
     if np.ptp(way, axis=0).max() > 0.0:
         axes.plot(*way.T, color=INK, linewidth=1.0, linestyle=":", zorder=2)
     axes.annotate(f"{prop.name} ({prop.sort})", way[-1].tolist(), (0, -18), textcoords="offset points", ha="center",
                   va="top", color=INK, fontsize=9, zorder=6)  # fmt: skip
 
 
-def _fate(chronicle: Chronicle, entered: Entered) -> str:
+def _fate(chronicle: Chronicle, entered: SeatEntered) -> str:
     signs = {Died: "✝", Respawned: "▲"}
     told = [event for event in chronicle.events if event.seat == entered.seat and type(event) in signs]
     return ", ".join(f"{signs[type(event)]} {event.time:.2f} s" for event in told[:MOST_FATES]) or "alive to the end"
@@ -301,7 +306,7 @@ class _Names:
         )
 
 
-def _health_steps(chronicle: Chronicle, entered: Entered, track: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
+def _health_steps(chronicle: Chronicle, entered: SeatEntered, track: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
     """Times and values with a step at each exact wound."""
     times, values = chronicle.tracks.times.tolist(), track.tolist()
     for event in chronicle.events:

@@ -16,18 +16,19 @@ if TYPE_CHECKING:
     from rich.console import Console
 
     from emberwound.chronicle import Chronicle
-    from emberwound.chronicle.lives import Life
-    from emberwound.chronicle.summary import Summary
-    from emberwound.chronicle.telling import Line
-    from emberwound.rulebook.reactions import Advantage, ReactionReport
-    from emberwound.rulebook.reports import MatchRow, WoundReport
-    from emberwound.rulebook.throws import PushReport
-    from emberwound.rulebook.timing import AttackTiming, TimedSpan
+    from emberwound.chronicle.narration import Line
+    from emberwound.study.knockback import KnockbackReport
+    from emberwound.study.lives import Life
+    from emberwound.study.match_table import MatchRow
+    from emberwound.study.reaction import Advantage, ReactionReport
+    from emberwound.study.summary import Summary
+    from emberwound.study.timing import AttackTiming, TimedWindow
+    from emberwound.study.wound import WoundReport
 
 BAR_CELLS = 10
-TURNS = {"died": "ends", "life_lost": "ends", "eliminated": "ends", "restarted": "begins", "respawned": "begins"}
+TURNS = {"died": "ends", "life_lost": "ends", "eliminated": "ends", "bout_restarted": "begins", "respawned": "begins"}
 """What ends a life and what begins one."""
-STYLES = {"died": "bold red", "respawned": "green", "refused": "yellow", "interrupted": "yellow"}
+STYLES = {"died": "bold red", "respawned": "green", "order_refused": "yellow", "interrupted": "yellow"}
 
 
 def show_bout(console: Console, chronicle: Chronicle, lines: Sequence[Line], summary: Summary) -> None:
@@ -213,14 +214,14 @@ def timing_rows(timings: Iterable[AttackTiming]) -> Table:
             )
         ]
         said = [
-            f"{span.what} {span.name}".removesuffix(" unhurt").removesuffix(" lunge") + f": {_ticks(span)}"
+            f"{span.what} {span.name}".removesuffix(" invulnerable").removesuffix(" lunge") + f": {_ticks(span)}"
             for span in timing.spans
         ]
         table.add_row(timing.attack, *parts, ", ".join(said))
     return table
 
 
-def _ticks(span: TimedSpan) -> str:
+def _ticks(span: TimedWindow) -> str:
     return str(span.first_tick) if span.first_tick == span.last_tick else f"{span.first_tick}-{span.last_tick}"
 
 
@@ -252,7 +253,7 @@ def _reacts(report: ReactionReport) -> str:
     return f"{report.reaction} {report.locked_ticks}" if report.reaction else "no reaction"
 
 
-def push_table(ways: Iterable[tuple[str, PushReport]], units: str) -> Table:
+def push_table(ways: Iterable[tuple[str, KnockbackReport]], units: str) -> Table:
     """A row for each way of a push, with the figures that its picture shows."""
     table = Table(box=None, header_style="dim", pad_edge=False)
     for number, name in enumerate(COLUMNS):

@@ -14,15 +14,15 @@ if TYPE_CHECKING:
 
     from matplotlib.axes import Axes
 
-    from emberwound.rulebook.reactions import Advantage
-    from emberwound.rulebook.timing import AttackTiming
+    from emberwound.study.reaction import Advantage
+    from emberwound.study.timing import AttackTiming
 
 HATCHES = {
     "windup": "",
     "active": "",
     "recovery": "////",
     "hitbox": "",
-    "unhurt": "....",
+    "invulnerable": "....",
     "hurtbox off": "xxxx",
     "cancel": "\\\\\\\\",
     "follow-up": "----",
@@ -55,7 +55,11 @@ def bars_of(timing: AttackTiming) -> list[Bar]:
     parts = (("windup", 0, timing.windup_ticks), ("active", timing.windup_ticks, ready), ("recovery", ready, whole))
     bars = [Bar("course", name, first, last, name) for name, first, last in parts if last > first]
     for span in timing.spans:
-        lane = span.what if span.name in ("unhurt", "lunge") or span.what == "release" else f"{span.what} {span.name}"
+        lane = (
+            span.what
+            if span.name in ("invulnerable", "lunge") or span.what == "release"
+            else f"{span.what} {span.name}"
+        )
         said = f"{span.first_tick}" if span.first_tick == span.last_tick else f"{span.first_tick}-{span.last_tick}"
         bars.append(Bar(lane, span.what, span.first_tick, span.last_tick + 1, said))
     if timing.cooldown_ticks:

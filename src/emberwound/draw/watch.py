@@ -11,8 +11,7 @@ from rich.live import Live
 from rich.table import Table
 from rich.text import Text
 
-from emberwound.bout.block import SHOTS_FLYING
-from emberwound.chronicle.telling import Teller
+from emberwound.chronicle.narration import Teller
 
 if TYPE_CHECKING:
     from collections.abc import Iterator, Sequence
@@ -20,7 +19,7 @@ if TYPE_CHECKING:
     from rich.console import Console, RenderableType
 
     from emberwound.bout import Bout, Seat
-    from emberwound.bout.bars import BarView
+    from emberwound.bout.views.bars import BarView
     from emberwound.vocabulary.events import Event
     from emberwound.vocabulary.orders import Input
 
@@ -92,7 +91,7 @@ class Watch:
 
     def picture(self, bout: Bout) -> RenderableType:
         """What is seen of a bout between two ticks."""
-        flying = bout.world.counts[SHOTS_FLYING]
+        flying = bout.view().shot_count
         shots = "no shots in flight" if not flying else f"{flying} {'shot' if flying == 1 else 'shots'} in flight"
         state = "   over" if bout.over else ""
         head = Text(
@@ -145,6 +144,6 @@ def _does(seat: Seat) -> str:
     if seat.out:
         return "out"
     if not seat.alive:
-        wait = seat.returns_in
+        wait = seat.respawns_in
         return "waits" if wait is None else f"back in {wait:.1f} s"
-    return " ".join(seat.doing[:2]) or "stands"
+    return " ".join(seat.states[:2]) or "stands"

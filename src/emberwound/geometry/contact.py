@@ -4,46 +4,30 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
+from emberwound.geometry.flight_segments import may_not_touch, meet_time, segment_limit, segment_place, tick_zero
 from emberwound.geometry.jit import kernel
-from emberwound.geometry.legs import (
-    LEG_DRAG,
-    LEG_GRAVITY,
-    LEG_RADIUS,
-    LEG_VX,
-    LEG_VY,
-    LEG_VZ,
-    MARK_ID,
-    MARK_LAYERS,
-    MET_SHAPE,
-    SHAPE_HIGH,
-    SHAPE_IS_BOX,
-    SHAPE_LAYER,
-    SHAPE_LOW,
-    SHAPE_OWNER,
-    SHAPE_RANK,
-    barred,
-    leg_limit,
-    leg_place,
-    meet_time,
-    tick_zero,
+from emberwound.geometry.layout import (
+    FoundColumn,
+    FoundMark,
+    Met,
+    Refusal,
+    ShapeColumn,
+    ShapeMark,
+    ShotColumn,
+    ShotMark,
 )
 
 if TYPE_CHECKING:
     import numpy as np
     from numpy.typing import NDArray
 
-FOUND_FRACTION, FOUND_SECONDS, FOUND_X, FOUND_Y, FOUND_Z = range(5)
-FOUND_ROWS = 5
-FOUND_LEG, FOUND_WHAT, FOUND_SHAPE = range(3)
-FOUND_MARKS = 3
-
 
 @kernel
 def goes_first(shape_marks: NDArray[np.int64], one: int, other: int) -> bool:
     """Whether of two shapes touched at one instant the first comes first: bodies before walls, then by rank."""
-    walls: bool = shape_marks[SHAPE_OWNER, other] == 0
-    lower: bool = shape_marks[SHAPE_RANK, one] < shape_marks[SHAPE_RANK, other]
-    return walls if walls != (shape_marks[SHAPE_OWNER, one] == 0) else lower
+    walls: bool = shape_marks[ShapeMark.OWNER, other] == 0
+    lower: bool = shape_marks[ShapeMark.RANK, one] < shape_marks[ShapeMark.RANK, other]
+    return walls if walls != (shape_marks[ShapeMark.OWNER, one] == 0) else lower
 
 
 @kernel
@@ -59,15 +43,15 @@ def note_contact(
     count: int,
 ) -> None:
     """Write one line of what was found."""
-    x, y, z = leg_place(legs, leg, until)
-    found[FOUND_FRACTION, count] = min(max(fraction, 0.0), 1.0)
-    found[FOUND_SECONDS, count] = until
-    found[FOUND_X, count] = x
-    found[FOUND_Y, count] = y
-    found[FOUND_Z, count] = z
-    found_marks[FOUND_LEG, count] = leg
-    found_marks[FOUND_WHAT, count] = what
-    found_marks[FOUND_SHAPE, count] = met
+    x, y, z = segment_place(legs, leg, until)
+    found[FoundColumn.FRACTION, count] = min(max(fraction, 0.0), 1.0)
+    found[FoundColumn.SECONDS, count] = until
+    found[FoundColumn.X, count] = x
+    found[FoundColumn.Y, count] = y
+    found[FoundColumn.Z, count] = z
+    found_marks[FoundMark.SHOT, count] = leg
+    found_marks[FoundMark.WHAT, count] = what
+    found_marks[FoundMark.SHAPE, count] = met
 
 
 @kernel
@@ -93,15 +77,15 @@ def first_contacts(
     count = 0
     tick_seconds = 1.0 / tick_rate
     for leg in range(span[0], span[1]):
-        if leg_marks[MARK_ID, leg] == 0:
+        if leg_marks[ShotMark.ID, leg] == 0:
             continue
         zero = tick_zero(legs, leg, tick, tick_rate)
         begin, end = max(zero, 0.0), zero + tick_seconds
-        layers = leg_marks[MARK_LAYERS, leg]
-        until, what = leg_limit(legs, leg, layers, walls, begin, end)
-        radius = legs[LEG_RADIUS, leg]
-        x0, y0, z0 = leg_place(legs, leg, begin)
-        x1, y1, z1 = leg_place(legs, leg, until)
+        layers = leg_marks[ShotMark.LAYERS, leg]
+        until, what = segment_limit(legs, leg, layers, walls, begin, end)
+        radius = legs[ShotColumn.RADIUS, leg]
+        x0, y0, z0 = segment_place(legs, leg, begin)
+        x1, y1, z1 = segment_place(legs, leg, until)
         bulge = _bulge(legs, leg, until - begin)
         low_x, high_x = min(x0, x1) - radius - bulge, max(x0, x1) + radius + bulge
         low_y, high_y = min(y0, y1) - radius - bulge, max(y0, y1) + radius + bulge
@@ -110,20 +94,20 @@ def first_contacts(
         met = -1
         for shape in range(shape_marks.shape[1]):
             if (
-                shape_marks[SHAPE_LAYER, shape] & layers == 0
-                or high_x < shapes[SHAPE_LOW, shape]
-                or low_x > shapes[SHAPE_HIGH, shape]
-                or high_z < shapes[SHAPE_LOW + 2, shape]
-                or low_z > shapes[SHAPE_HIGH + 2, shape]
-                or high_y < shapes[SHAPE_LOW + 1, shape]
-                or low_y > shapes[SHAPE_HIGH + 1, shape]
-                or barred(leg_marks, leg, shape_marks, shape, touched)
+                shape_marks[ShapeMark.LAYER, shape] == 0
+                or high_x < shapes[ShapeColumn.LOW, shape]
+                or low_x > shapes[ShapeColumn.HIGH, shape]
+                or high_z < shapes[ShapeColumn.LOW + 2, shape]
+                or low_z > shapes[ShapeColumn.HIGH + 2, shape]
+                or high_y < shapes[ShapeColumn.LOW + 1, shape]
+                or low_y > shapes[ShapeColumn.HIGH + 1, shape]
+                or may_not_touch(leg_marks, leg, shape_marks, shape, touched) != Refusal.NONE
             ):
                 continue
-            is_box = shape_marks[SHAPE_IS_BOX, shape]
+            is_box = shape_marks[ShapeMark.IS_BOX, shape]
             touch = meet_time(legs, leg, shapes, shape, is_box, zero, begin, limit, tick_seconds)
             if touch < until or (touch == until and (met < 0 or goes_first(shape_marks, shape, met))):
-                until, what, met = touch, MET_SHAPE, shape
+                until, what, met = touch, Met.SHAPE, shape
         if what == 0:
             continue
         note_contact(legs, leg, until, what, met, (until - zero) * tick_rate, found, found_marks, count)
@@ -134,10 +118,10 @@ def first_contacts(
 @kernel
 def _bulge(legs: NDArray[np.float64], leg: int, span: float) -> float:
     """How far the path of a leg can leave the straight between two of its places `span` seconds apart."""
-    gravity, drag = legs[LEG_GRAVITY, leg], legs[LEG_DRAG, leg]
+    gravity, drag = legs[ShotColumn.GRAVITY, leg], legs[ShotColumn.DRAG, leg]
     if gravity == 0.0 and drag == 0.0:
         return 0.0
-    vx, vy, vz = abs(legs[LEG_VX, leg]), abs(legs[LEG_VY, leg]), abs(legs[LEG_VZ, leg])
+    vx, vy, vz = abs(legs[ShotColumn.VX, leg]), abs(legs[ShotColumn.VY, leg]), abs(legs[ShotColumn.VZ, leg])
     fastest = vx + vy + vz + (gravity / drag if drag > 0.0 else 0.0)
     bulge: float = (gravity + drag * fastest) * span * span / 8.0
     return bulge

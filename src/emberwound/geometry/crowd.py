@@ -13,6 +13,7 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from emberwound.geometry.contact import goes_first, note_contact
+from emberwound.geometry.flight_segments import may_not_touch, meet_time, segment_limit
 from emberwound.geometry.grid import (
     BLOCK,
     LONG,
@@ -27,38 +28,7 @@ from emberwound.geometry.grid import (
     shape_boxes,
 )
 from emberwound.geometry.jit import kernel
-from emberwound.geometry.legs import (
-    LEG_DRAG,
-    LEG_GRAVITY,
-    LEG_RADIUS,
-    LEG_RANGE,
-    LEG_VX,
-    LEG_VY,
-    LEG_VZ,
-    LEG_X,
-    LEG_Y,
-    LEG_Z,
-    MARK_ID,
-    MARK_LAYERS,
-    MARK_OWNER,
-    MARK_PASSED,
-    MARK_TEAM,
-    MET_SHAPE,
-    SHAPE_A,
-    SHAPE_A_END,
-    SHAPE_B,
-    SHAPE_IS_BOX,
-    SHAPE_LAYER,
-    SHAPE_OWNER,
-    SHAPE_RADIUS,
-    SHAPE_TEAM,
-    WALL_FLOOR,
-    WALL_HIGH,
-    WALL_LOW,
-    barred,
-    leg_limit,
-    meet_time,
-)
+from emberwound.geometry.layout import ArenaBound, Met, Refusal, ShapeColumn, ShapeMark, ShotColumn, ShotMark
 from emberwound.geometry.sweep import MISS, touch_capsule
 
 if TYPE_CHECKING:
@@ -79,15 +49,15 @@ def _limit_all(
     whats: NDArray[np.int64],
 ) -> None:
     """When each leg is over without a shape, and by what; most are far from floor, bounds and range, and just go on."""
-    low_x, low_y = np.float32(walls[WALL_LOW]), np.float32(walls[WALL_LOW + 1])
-    low_z = np.float32(max(walls[WALL_LOW + 2], walls[WALL_FLOOR]))
+    low_x, low_y = np.float32(walls[ArenaBound.LOW]), np.float32(walls[ArenaBound.LOW + 1])
+    low_z = np.float32(max(walls[ArenaBound.LOW + 2], walls[ArenaBound.FLOOR]))
     high_x, high_y, high_z = (
-        np.float32(walls[WALL_HIGH]),
-        np.float32(walls[WALL_HIGH + 1]),
-        np.float32(walls[WALL_HIGH + 2]),
+        np.float32(walls[ArenaBound.HIGH]),
+        np.float32(walls[ArenaBound.HIGH + 1]),
+        np.float32(walls[ArenaBound.HIGH + 2]),
     )
     a0, a1, a2, a3, a4, a5 = boxes[0], boxes[1], boxes[2], boxes[3], boxes[4], boxes[5]
-    ranges = legs[LEG_RANGE, at : at + size]
+    ranges = legs[ShotColumn.RANGE, at : at + size]
     near = 0
     for k in range(size):
         limits[k] = zeros[k] + dt
@@ -107,9 +77,11 @@ def _limit_all(
     for k in range(size):
         if whats[k]:
             whats[k] = 0
-            if marks[MARK_ID, at + k]:
+            if marks[ShotMark.ID, at + k]:
                 begin = max(zeros[k], 0.0)
-                limits[k], whats[k] = leg_limit(legs, at + k, marks[MARK_LAYERS, at + k], walls, begin, limits[k])
+                limits[k], whats[k] = segment_limit(
+                    legs, at + k, marks[ShotMark.LAYERS, at + k], walls, begin, limits[k]
+                )
 
 
 @kernel
@@ -131,26 +103,30 @@ def _test_pairs(
     for pair in range(count):
         k, shape = ours[pair], theirs[pair]
         leg = at + k
-        owner, team = shape_marks[SHAPE_OWNER, shape], shape_marks[SHAPE_TEAM, shape]
+        owner, team = shape_marks[ShapeMark.OWNER, shape], shape_marks[ShapeMark.TEAM, shape]
         plain = (
-            owner != leg_marks[MARK_OWNER, leg]
-            and team != leg_marks[MARK_TEAM, leg]
-            and leg_marks[MARK_PASSED, leg] == 0
+            owner != leg_marks[ShotMark.OWNER, leg]
+            and team != leg_marks[ShotMark.TEAM, leg]
+            and leg_marks[ShotMark.PASSED, leg] == 0
         )
-        if not plain and barred(leg_marks, leg, shape_marks, shape, touched):
+        if not plain and may_not_touch(leg_marks, leg, shape_marks, shape, touched) != Refusal.NONE:
             continue
         begin = max(zeros[k], 0.0)
-        if legs[LEG_GRAVITY, leg] == 0.0 and legs[LEG_DRAG, leg] == 0.0 and not shape_marks[SHAPE_IS_BOX, shape]:
+        if (
+            legs[ShotColumn.GRAVITY, leg] == 0.0
+            and legs[ShotColumn.DRAG, leg] == 0.0
+            and not shape_marks[ShapeMark.IS_BOX, shape]
+        ):
             touch = _straight_time(legs, leg, capsules, shape, zeros[k], begin, limits[k])
         else:
-            is_box = shape_marks[SHAPE_IS_BOX, shape]
+            is_box = shape_marks[ShapeMark.IS_BOX, shape]
             touch = meet_time(legs, leg, shapes, shape, is_box, zeros[k], begin, limits[k], dt)
         if touch < times[k] or (
             touch == times[k] and (met[k] < 0 or (met[k] != shape and goes_first(shape_marks, shape, met[k])))
         ):
             times[k] = touch
             met[k] = shape
-            whats[k] = MET_SHAPE
+            whats[k] = Met.SHAPE
 
 
 @kernel
@@ -166,18 +142,18 @@ def _straight_time(
     """`meet_time` of a leg without a bend and a capsule, the same sums in one piece."""
     span, late = end - begin, begin - zero
     dx, dy, dz = capsules[shape, 6], capsules[shape, 7], capsules[shape, 8]
-    vx, vy, vz = legs[LEG_VX, leg], legs[LEG_VY, leg], legs[LEG_VZ, leg]
+    vx, vy, vz = legs[ShotColumn.VX, leg], legs[ShotColumn.VY, leg], legs[ShotColumn.VZ, leg]
     fraction = touch_capsule(
-        legs[LEG_X, leg] + vx * begin - capsules[shape, 0] - dx * late,
-        legs[LEG_Y, leg] + vy * begin - capsules[shape, 1] - dy * late,
-        legs[LEG_Z, leg] + vz * begin - capsules[shape, 2] - dz * late,
+        legs[ShotColumn.X, leg] + vx * begin - capsules[shape, 0] - dx * late,
+        legs[ShotColumn.Y, leg] + vy * begin - capsules[shape, 1] - dy * late,
+        legs[ShotColumn.Z, leg] + vz * begin - capsules[shape, 2] - dz * late,
         (vx - dx) * span,
         (vy - dy) * span,
         (vz - dz) * span,
         capsules[shape, 3],
         capsules[shape, 4],
         capsules[shape, 5],
-        legs[LEG_RADIUS, leg] + capsules[shape, 9],
+        legs[ShotColumn.RADIUS, leg] + capsules[shape, 9],
     )
     return begin + fraction * span if fraction < MISS else inf
 
@@ -188,11 +164,11 @@ def _gather_capsules(shapes: NDArray[np.float64], dt: float) -> NDArray[np.float
     capsules = np.empty((shapes.shape[1], 10))
     for shape in range(shapes.shape[1]):
         for axis in range(3):
-            start = shapes[SHAPE_A + axis, shape]
+            start = shapes[ShapeColumn.A + axis, shape]
             capsules[shape, axis] = start
-            capsules[shape, 3 + axis] = shapes[SHAPE_B + axis, shape] - start
-            capsules[shape, 6 + axis] = (shapes[SHAPE_A_END + axis, shape] - start) / dt
-        capsules[shape, 9] = shapes[SHAPE_RADIUS, shape]
+            capsules[shape, 3 + axis] = shapes[ShapeColumn.B + axis, shape] - start
+            capsules[shape, 6 + axis] = (shapes[ShapeColumn.A_END + axis, shape] - start) / dt
+        capsules[shape, 9] = shapes[ShapeColumn.RADIUS, shape]
     return capsules
 
 
@@ -214,7 +190,7 @@ def crowd_contacts(
     first, last = span
     dt = 1.0 / tick_rate
     slack = (largest(shapes) + 8.0) * 1e-6
-    layers = shape_marks[SHAPE_LAYER].copy()
+    layers = shape_marks[ShapeMark.LAYER].copy()
     boxes = np.empty((shapes.shape[1], 6), np.float32)
     low_x, low_y, high_x, high_y, sizes = shape_boxes(shapes, boxes, slack)
     mean = mean_reach(legs, leg_marks, first, last, 0.5 * dt)
@@ -237,7 +213,7 @@ def crowd_contacts(
         size = min(BLOCK, last - at)
         if leg_boxes(legs, at, size, tick, tick_rate, zeros, bounds):
             for k in range(size):
-                if legs[LEG_DRAG, at + k] > 0.0:
+                if legs[ShotColumn.DRAG, at + k] > 0.0:
                     dragged_box(legs, at + k, k, zeros[k], dt, bounds, slack)
         _limit_all(legs, leg_marks, walls, at, size, dt, zeros, bounds, limits, whats)
         for k in range(size):
@@ -247,7 +223,7 @@ def crowd_contacts(
             legs, leg_marks, at, size, bounds, starts, lists, grid, 0.5 * dt, reach - slack, layers.size, pairs
         )
         pairs = (ours, theirs)
-        kept = reject(bounds, boxes, leg_marks[MARK_LAYERS, at : at + size], layers, ours, theirs, number)
+        kept = reject(bounds, boxes, leg_marks[ShotMark.LAYERS, at : at + size], layers, ours, theirs, number)
         _test_pairs(
             legs,
             leg_marks,

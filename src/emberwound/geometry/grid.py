@@ -6,24 +6,9 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
+from emberwound.geometry.flight_segments import segment_place
 from emberwound.geometry.jit import kernel
-from emberwound.geometry.legs import (
-    LEG_BEGIN,
-    LEG_DRAG,
-    LEG_GRAVITY,
-    LEG_RADIUS,
-    LEG_TICK,
-    LEG_VX,
-    LEG_VY,
-    LEG_VZ,
-    LEG_X,
-    LEG_Y,
-    LEG_Z,
-    MARK_ID,
-    SHAPE_HIGH,
-    SHAPE_LOW,
-    leg_place,
-)
+from emberwound.geometry.layout import ShapeColumn, ShotColumn, ShotMark
 
 if TYPE_CHECKING:
     from numpy.typing import NDArray
@@ -48,8 +33,8 @@ def shape_boxes(
     low_x, low_y, high_x, high_y, sizes = 1e30, 1e30, -1e30, -1e30, 0.0
     for shape in range(boxes.shape[0]):
         for axis in range(3):
-            boxes[shape, axis] = shapes[SHAPE_LOW + axis, shape] - slack
-            boxes[shape, 3 + axis] = shapes[SHAPE_HIGH + axis, shape] + slack
+            boxes[shape, axis] = shapes[ShapeColumn.LOW + axis, shape] - slack
+            boxes[shape, 3 + axis] = shapes[ShapeColumn.HIGH + axis, shape] + slack
         low_x, high_x = min(low_x, boxes[shape, 0]), max(high_x, boxes[shape, 3])
         low_y, high_y = min(low_y, boxes[shape, 1]), max(high_y, boxes[shape, 4])
         sizes += boxes[shape, 3] - boxes[shape, 0] + boxes[shape, 4] - boxes[shape, 1]
@@ -62,7 +47,7 @@ def largest(shapes: NDArray[np.float64]) -> float:
     most = 0.0
     for shape in range(shapes.shape[1]):
         for axis in range(3):
-            most = max(most, abs(shapes[SHAPE_LOW + axis, shape]), abs(shapes[SHAPE_HIGH + axis, shape]))
+            most = max(most, abs(shapes[ShapeColumn.LOW + axis, shape]), abs(shapes[ShapeColumn.HIGH + axis, shape]))
     return most
 
 
@@ -71,9 +56,9 @@ def mean_reach(legs: NDArray[np.float64], leg_marks: NDArray[np.int64], first: i
     """The mean of half a tick's way plus radius, of some thousand legs in flight taken evenly."""
     total, count = 0.0, 0
     for leg in range(first, last, max((last - first) // BLOCK, 1)):
-        if leg_marks[MARK_ID, leg]:
-            speed = abs(legs[LEG_VX, leg]) + abs(legs[LEG_VY, leg])
-            total += speed * half + legs[LEG_RADIUS, leg]
+        if leg_marks[ShotMark.ID, leg]:
+            speed = abs(legs[ShotColumn.VX, leg]) + abs(legs[ShotColumn.VY, leg])
+            total += speed * half + legs[ShotColumn.RADIUS, leg]
             count += 1
     return total / count if count else 0.0
 
@@ -151,13 +136,17 @@ def leg_boxes(
     How many of them feel a drag: the bounds of those are not filled. (Rows are cut out of the whole array one by one:
     only so are they known to lie in one piece, which is what makes these loops run several legs at a time.)
     """
-    x, y, z = legs[LEG_X, at : at + size], legs[LEG_Y, at : at + size], legs[LEG_Z, at : at + size]
-    vx, vy, vz = legs[LEG_VX, at : at + size], legs[LEG_VY, at : at + size], legs[LEG_VZ, at : at + size]
-    gravity, radius = legs[LEG_GRAVITY, at : at + size], legs[LEG_RADIUS, at : at + size]
+    x, y, z = legs[ShotColumn.X, at : at + size], legs[ShotColumn.Y, at : at + size], legs[ShotColumn.Z, at : at + size]
+    vx, vy, vz = (
+        legs[ShotColumn.VX, at : at + size],
+        legs[ShotColumn.VY, at : at + size],
+        legs[ShotColumn.VZ, at : at + size],
+    )
+    gravity, radius = legs[ShotColumn.GRAVITY, at : at + size], legs[ShotColumn.RADIUS, at : at + size]
     drag, ticks, begins = (
-        legs[LEG_DRAG, at : at + size],
-        legs[LEG_TICK, at : at + size],
-        legs[LEG_BEGIN, at : at + size],
+        legs[ShotColumn.DRAG, at : at + size],
+        legs[ShotColumn.TICK, at : at + size],
+        legs[ShotColumn.BEGIN, at : at + size],
     )
     dt = 1.0 / tick_rate
     dragged = 0
@@ -194,11 +183,13 @@ def dragged_box(
     legs: NDArray[np.float64], leg: int, k: int, zero: float, dt: float, boxes: NDArray[np.float32], slack: float
 ) -> None:
     """The bounds of a leg that feels a drag, into column `k`."""
-    radius, drag, gravity = legs[LEG_RADIUS, leg], legs[LEG_DRAG, leg], legs[LEG_GRAVITY, leg]
-    fastest = abs(legs[LEG_VX, leg]) + abs(legs[LEG_VY, leg]) + abs(legs[LEG_VZ, leg]) + gravity / drag
+    radius, drag, gravity = legs[ShotColumn.RADIUS, leg], legs[ShotColumn.DRAG, leg], legs[ShotColumn.GRAVITY, leg]
+    fastest = (
+        abs(legs[ShotColumn.VX, leg]) + abs(legs[ShotColumn.VY, leg]) + abs(legs[ShotColumn.VZ, leg]) + gravity / drag
+    )
     wide = radius + (gravity + drag * fastest) * dt * dt / 8.0 + slack
-    first = leg_place(legs, leg, max(zero, 0.0))
-    last = leg_place(legs, leg, zero + dt)
+    first = segment_place(legs, leg, max(zero, 0.0))
+    last = segment_place(legs, leg, zero + dt)
     for axis in range(3):
         boxes[axis, k] = min(first[axis], last[axis]) - wide
         boxes[3 + axis, k] = max(first[axis], last[axis]) + wide
@@ -208,7 +199,7 @@ def dragged_box(
 def longest(legs: NDArray[np.float64], first: int, last: int, half: float, cap: float) -> float:
     """The longest reach in x or y of the legs, of those that stay under `cap`."""
     most = 0.0
-    x, y, radius = legs[LEG_VX, first:last], legs[LEG_VY, first:last], legs[LEG_RADIUS, first:last]
+    x, y, radius = legs[ShotColumn.VX, first:last], legs[ShotColumn.VY, first:last], legs[ShotColumn.RADIUS, first:last]
     for k in range(last - first):
         reach = max(abs(x[k]), abs(y[k])) * half + radius[k]
         most = max(most, reach if reach <= cap else 0.0)
@@ -237,7 +228,11 @@ def candidates(
     x, y, inverse, across, along = grid
     cells = np.empty(size, np.uint32)
     most_x, most_y = np.float32(across - 1), np.float32(along - 1)
-    vx, vy, radius = legs[LEG_VX, at : at + size], legs[LEG_VY, at : at + size], legs[LEG_RADIUS, at : at + size]
+    vx, vy, radius = (
+        legs[ShotColumn.VX, at : at + size],
+        legs[ShotColumn.VY, at : at + size],
+        legs[ShotColumn.RADIUS, at : at + size],
+    )
     low_x, low_y, high_x, high_y = boxes[0], boxes[1], boxes[3], boxes[4]
     for k in range(size):
         i = ((low_x[k] + high_x[k]) * np.float32(0.5) - np.float32(x)) * np.float32(inverse)
@@ -270,7 +265,7 @@ def candidates(
         count += listed
     if longs:
         for k in range(size):
-            if marks[MARK_ID, at + k] and max(abs(vx[k]), abs(vy[k])) * half + radius[k] > reach:
+            if marks[ShotMark.ID, at + k] and max(abs(vx[k]), abs(vy[k])) * half + radius[k] > reach:
                 for shape in range(shapes):
                     ours[count] = k
                     theirs[count] = shape

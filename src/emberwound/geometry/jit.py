@@ -7,6 +7,8 @@ from typing import TYPE_CHECKING, Any, TypeVar, cast
 
 import numba
 
+import emberwound.geometry.jit_constants  # noqa: F401 (it teaches Numba what the columns are called)
+
 if TYPE_CHECKING:
     from collections.abc import Callable
 

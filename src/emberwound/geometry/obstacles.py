@@ -5,9 +5,9 @@ from __future__ import annotations
 from math import sqrt
 from typing import TYPE_CHECKING
 
-from emberwound.geometry.gap import capsule_box_touch
+from emberwound.geometry.convex_sweep import capsule_box_touch
 from emberwound.geometry.jit import kernel
-from emberwound.geometry.legs import SHAPE_A, SHAPE_AXES, SHAPE_B, SHAPE_HIGH, SHAPE_LOW, WALL_HIGH, WALL_LOW
+from emberwound.geometry.layout import ArenaBound, ShapeColumn
 from emberwound.geometry.shapes import beyond, segment_box_share
 from emberwound.geometry.sweep import MISS
 
@@ -40,18 +40,18 @@ def first_wall(
     high_z = feet[2] + max(move[2], 0.0) + core + 2.0 * radius
     for wall in range(begin, shapes.shape[1]):
         if (
-            high_x < shapes[SHAPE_LOW, wall]
-            or low_x > shapes[SHAPE_HIGH, wall]
-            or high_y < shapes[SHAPE_LOW + 1, wall]
-            or low_y > shapes[SHAPE_HIGH + 1, wall]
-            or high_z < shapes[SHAPE_LOW + 2, wall]
-            or low_z > shapes[SHAPE_HIGH + 2, wall]
+            high_x < shapes[ShapeColumn.LOW, wall]
+            or low_x > shapes[ShapeColumn.HIGH, wall]
+            or high_y < shapes[ShapeColumn.LOW + 1, wall]
+            or low_y > shapes[ShapeColumn.HIGH + 1, wall]
+            or high_z < shapes[ShapeColumn.LOW + 2, wall]
+            or low_z > shapes[ShapeColumn.HIGH + 2, wall]
         ):
             continue
         px, py, pz = _to_wall(shapes, wall, feet[0], feet[1], feet[2] + radius)
         ux, uy, uz = _turn(shapes, wall, 0.0, 0.0, core)
         wx, wy, wz = _turn(shapes, wall, move[0], move[1], move[2])
-        hx, hy, hz = shapes[SHAPE_B, wall], shapes[SHAPE_B + 1, wall], shapes[SHAPE_B + 2, wall]
+        hx, hy, hz = shapes[ShapeColumn.B, wall], shapes[ShapeColumn.B + 1, wall], shapes[ShapeColumn.B + 2, wall]
         touch = capsule_box_touch(px, py, pz, ux, uy, uz, hx, hy, hz, wx, wy, wz, radius)
         if touch == 0.0 and not _goes_in(px, py, pz, ux, uy, uz, hx, hy, hz, wx, wy, wz):
             continue
@@ -88,13 +88,19 @@ def _goes_in(
 @kernel
 def _to_wall(shapes: NDArray[np.float64], wall: int, x: float, y: float, z: float) -> tuple[float, float, float]:
     """A point in a wall's own axes."""
-    return _turn(shapes, wall, x - shapes[SHAPE_A, wall], y - shapes[SHAPE_A + 1, wall], z - shapes[SHAPE_A + 2, wall])
+    return _turn(
+        shapes,
+        wall,
+        x - shapes[ShapeColumn.A, wall],
+        y - shapes[ShapeColumn.A + 1, wall],
+        z - shapes[ShapeColumn.A + 2, wall],
+    )
 
 
 @kernel
 def _turn(shapes: NDArray[np.float64], wall: int, x: float, y: float, z: float) -> tuple[float, float, float]:
     """A vector in a wall's own axes."""
-    a = SHAPE_AXES
+    a = ShapeColumn.AXES
     return (
         x * shapes[a, wall] + y * shapes[a + 1, wall] + z * shapes[a + 2, wall],
         x * shapes[a + 3, wall] + y * shapes[a + 4, wall] + z * shapes[a + 5, wall],
@@ -109,13 +115,13 @@ def wall_normal(
     """The unit vector out of a wall towards an upright capsule that touches it; 0 when their cores overlap."""
     px, py, pz = _to_wall(shapes, wall, feet[0], feet[1], feet[2] + radius)
     ux, uy, uz = _turn(shapes, wall, 0.0, 0.0, core)
-    hx, hy, hz = shapes[SHAPE_B, wall], shapes[SHAPE_B + 1, wall], shapes[SHAPE_B + 2, wall]
+    hx, hy, hz = shapes[ShapeColumn.B, wall], shapes[ShapeColumn.B + 1, wall], shapes[ShapeColumn.B + 2, wall]
     share = segment_box_share(px, py, pz, ux, uy, uz, hx, hy, hz)
     a, b, c = beyond(px + share * ux, hx), beyond(py + share * uy, hy), beyond(pz + share * uz, hz)
     length = sqrt(a * a + b * b + c * c)
     if length == 0.0:
         return 0.0, 0.0, 0.0
-    x = SHAPE_AXES
+    x = ShapeColumn.AXES
     return (
         (a * shapes[x, wall] + b * shapes[x + 3, wall] + c * shapes[x + 6, wall]) / length,
         (a * shapes[x + 1, wall] + b * shapes[x + 4, wall] + c * shapes[x + 7, wall]) / length,
@@ -173,8 +179,8 @@ def within_bounds(
     walls: NDArray[np.float64], x: float, y: float, vx: float, vy: float
 ) -> tuple[float, float, float, float]:
     """A place on the ground held in the bounds, and the velocity there."""
-    x, vx = within(x, vx, walls[WALL_LOW], walls[WALL_HIGH])
-    y, vy = within(y, vy, walls[WALL_LOW + 1], walls[WALL_HIGH + 1])
+    x, vx = within(x, vx, walls[ArenaBound.LOW], walls[ArenaBound.HIGH])
+    y, vy = within(y, vy, walls[ArenaBound.LOW + 1], walls[ArenaBound.HIGH + 1])
     return x, y, vx, vy
 
 

@@ -5,20 +5,9 @@ from __future__ import annotations
 from math import inf
 from typing import TYPE_CHECKING
 
+from emberwound.geometry.flight_segments import touch_shape
 from emberwound.geometry.jit import kernel
-from emberwound.geometry.legs import (
-    MET_BOUNDS,
-    MET_FLOOR,
-    MET_RANGE,
-    SHAPE_A,
-    SHAPE_IS_BOX,
-    SHAPE_LAYER,
-    WALL_FLOOR,
-    WALL_HIGH,
-    WALL_LAYER,
-    WALL_LOW,
-    touch_shape,
-)
+from emberwound.geometry.layout import ArenaBound, Layer, Met, ShapeColumn, ShapeMark
 from emberwound.geometry.sweep import MISS
 
 if TYPE_CHECKING:
@@ -41,18 +30,18 @@ def ray_touches(
     """
     for shape in range(shares.size):
         shares[shape] = MISS
-        if shape_marks[SHAPE_LAYER, shape] & layers:
+        if shape_marks[ShapeMark.LAYER, shape] & layers:
             shares[shape] = touch_shape(
-                start[0] - shapes[SHAPE_A, shape],
-                start[1] - shapes[SHAPE_A + 1, shape],
-                start[2] - shapes[SHAPE_A + 2, shape],
+                start[0] - shapes[ShapeColumn.A, shape],
+                start[1] - shapes[ShapeColumn.A + 1, shape],
+                start[2] - shapes[ShapeColumn.A + 2, shape],
                 move[0],
                 move[1],
                 move[2],
                 0.0,
                 shapes,
                 shape,
-                shape_marks[SHAPE_IS_BOX, shape],
+                shape_marks[ShapeMark.IS_BOX, shape],
             )
 
 
@@ -61,23 +50,23 @@ def ray_limit(
     start: NDArray[np.float64], move: NDArray[np.float64], walls: NDArray[np.float64], layers: int
 ) -> tuple[float, int]:
     """How far along `move` a ray ends without touching a shape, and by what: the floor, the bounds, or its range."""
-    share, what = 1.0, MET_RANGE
+    share, what = 1.0, Met.RANGE
     for axis in range(3):
         level = inf
         if move[axis] > 0.0:
-            level = (walls[WALL_HIGH + axis] - start[axis]) / move[axis]
+            level = (walls[ArenaBound.HIGH + axis] - start[axis]) / move[axis]
         elif move[axis] < 0.0:
-            level = (walls[WALL_LOW + axis] - start[axis]) / move[axis]
-        if start[axis] < walls[WALL_LOW + axis] or start[axis] > walls[WALL_HIGH + axis]:
+            level = (walls[ArenaBound.LOW + axis] - start[axis]) / move[axis]
+        if start[axis] < walls[ArenaBound.LOW + axis] or start[axis] > walls[ArenaBound.HIGH + axis]:
             level = 0.0
         if level < share:
-            share, what = max(level, 0.0), MET_BOUNDS
-    if layers & WALL_LAYER:
+            share, what = max(level, 0.0), Met.BOUNDS
+    if layers & Layer.WALL:
         down = inf
-        if start[2] < walls[WALL_FLOOR]:
+        if start[2] < walls[ArenaBound.FLOOR]:
             down = 0.0
         elif move[2] < 0.0:
-            down = (walls[WALL_FLOOR] - start[2]) / move[2]
+            down = (walls[ArenaBound.FLOOR] - start[2]) / move[2]
         if down <= share:
-            share, what = down, MET_FLOOR
+            share, what = down, Met.FLOOR
     return share, what

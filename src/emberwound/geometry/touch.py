@@ -11,19 +11,10 @@ from math import inf, sqrt
 from typing import TYPE_CHECKING
 
 from emberwound.geometry.jit import kernel
-from emberwound.geometry.legs import SHAPE_A, SHAPE_A_END, SHAPE_AXES, SHAPE_B, SHAPE_B_END, SHAPE_RADIUS
+from emberwound.geometry.layout import ShapeColumn, VolumeColumn, VolumeShape
 from emberwound.geometry.shapes import segment_box_share, segment_shares
 from emberwound.geometry.sweep import MISS
-from emberwound.geometry.volumes import (
-    BEYOND,
-    BOX,
-    CAPSULE,
-    TURNING,
-    VOLUME_REACH,
-    VOLUME_TURNED,
-    VOLUME_TURNING,
-    volume_ends,
-)
+from emberwound.geometry.volumes import volume_ends
 
 if TYPE_CHECKING:
     import numpy as np
@@ -44,7 +35,7 @@ ROUNDS = 60
 @kernel
 def _axes(shapes: NDArray[np.float64], column: int, x: float, y: float, z: float) -> tuple[float, float, float]:
     """A vector along the axes of a box."""
-    a = SHAPE_AXES
+    a = ShapeColumn.AXES
     return (
         x * shapes[a, column] + y * shapes[a + 1, column] + z * shapes[a + 2, column],
         x * shapes[a + 3, column] + y * shapes[a + 4, column] + z * shapes[a + 5, column],
@@ -55,7 +46,7 @@ def _axes(shapes: NDArray[np.float64], column: int, x: float, y: float, z: float
 @kernel
 def _out(shapes: NDArray[np.float64], column: int, x: float, y: float, z: float) -> tuple[float, float, float]:
     """A vector along the axes of a box, in space."""
-    a = SHAPE_AXES
+    a = ShapeColumn.AXES
     return (
         x * shapes[a, column] + y * shapes[a + 3, column] + z * shapes[a + 6, column],
         x * shapes[a + 1, column] + y * shapes[a + 4, column] + z * shapes[a + 7, column],
@@ -74,7 +65,7 @@ def _into_box(
     b: tuple[float, float, float],
 ) -> tuple[float, float, float, float, float, float, float]:
     """The distance of the segment a..b from a box round m, and the nearest points: on the segment, in the box."""
-    hx, hy, hz = shapes[SHAPE_B, column], shapes[SHAPE_B + 1, column], shapes[SHAPE_B + 2, column]
+    hx, hy, hz = shapes[ShapeColumn.B, column], shapes[ShapeColumn.B + 1, column], shapes[ShapeColumn.B + 2, column]
     px, py, pz = _axes(shapes, column, a[0] - mx, a[1] - my, a[2] - mz)
     ux, uy, uz = _axes(shapes, column, b[0] - a[0], b[1] - a[1], b[2] - a[2])
     share = segment_box_share(px, py, pz, ux, uy, uz, hx, hy, hz)
@@ -108,7 +99,7 @@ def _edges_into_box(
         axis = edge // 4
         s = 1.0 if edge % 2 else -1.0
         t = 1.0 if (edge // 2) % 2 else -1.0
-        hx, hy, hz = edges[SHAPE_B, one], edges[SHAPE_B + 1, one], edges[SHAPE_B + 2, one]
+        hx, hy, hz = edges[ShapeColumn.B, one], edges[ShapeColumn.B + 1, one], edges[ShapeColumn.B + 2, one]
         if axis == 0:
             a = _out(edges, one, -hx, s * hy, t * hz)
             b = _out(edges, one, hx, s * hy, t * hz)
@@ -149,15 +140,15 @@ def gap_at(
     """
     ax, ay, az, bx, by, bz = volume_ends(volumes, volume, kind, share)
     later = 1.0 - share
-    cx = shapes[SHAPE_A, shape] * later + shapes[SHAPE_A_END, shape] * share
-    cy = shapes[SHAPE_A + 1, shape] * later + shapes[SHAPE_A_END + 1, shape] * share
-    cz = shapes[SHAPE_A + 2, shape] * later + shapes[SHAPE_A_END + 2, shape] * share
-    reach, size = volumes[SHAPE_RADIUS, volume], shapes[SHAPE_RADIUS, shape]
+    cx = shapes[ShapeColumn.A, shape] * later + shapes[ShapeColumn.A_END, shape] * share
+    cy = shapes[ShapeColumn.A + 1, shape] * later + shapes[ShapeColumn.A_END + 1, shape] * share
+    cz = shapes[ShapeColumn.A + 2, shape] * later + shapes[ShapeColumn.A_END + 2, shape] * share
+    reach, size = volumes[ShapeColumn.RADIUS, volume], shapes[ShapeColumn.RADIUS, shape]
     if is_box:
         size = 0.0
-        if kind == BEYOND:
+        if kind == VolumeShape.HALF_SPACE:
             return _beyond_box(volumes, volume, ax, ay, az, shapes, shape, cx, cy, cz)
-        if kind == BOX:
+        if kind == VolumeShape.BOX:
             found = _edges_into_box(shapes, shape, (cx, cy, cz), volumes, volume, (ax, ay, az))
             apart, sx, sy, sz, vx, vy, vz = found
             back = _edges_into_box(volumes, volume, (ax, ay, az), shapes, shape, (cx, cy, cz))
@@ -166,17 +157,21 @@ def gap_at(
         else:
             apart, vx, vy, vz, sx, sy, sz = _into_box(shapes, shape, cx, cy, cz, (ax, ay, az), (bx, by, bz))
     else:
-        dx = shapes[SHAPE_B, shape] * later + shapes[SHAPE_B_END, shape] * share
-        dy = shapes[SHAPE_B + 1, shape] * later + shapes[SHAPE_B_END + 1, shape] * share
-        dz = shapes[SHAPE_B + 2, shape] * later + shapes[SHAPE_B_END + 2, shape] * share
-        if kind == BEYOND:
-            nx, ny, nz = volumes[SHAPE_AXES, volume], volumes[SHAPE_AXES + 1, volume], volumes[SHAPE_AXES + 2, volume]
+        dx = shapes[ShapeColumn.B, shape] * later + shapes[ShapeColumn.B_END, shape] * share
+        dy = shapes[ShapeColumn.B + 1, shape] * later + shapes[ShapeColumn.B_END + 1, shape] * share
+        dz = shapes[ShapeColumn.B + 2, shape] * later + shapes[ShapeColumn.B_END + 2, shape] * share
+        if kind == VolumeShape.HALF_SPACE:
+            nx, ny, nz = (
+                volumes[ShapeColumn.AXES, volume],
+                volumes[ShapeColumn.AXES + 1, volume],
+                volumes[ShapeColumn.AXES + 2, volume],
+            )
             c = (ax - cx) * nx + (ay - cy) * ny + (az - cz) * nz
             d = (ax - dx) * nx + (ay - dy) * ny + (az - dz) * nz
             if c <= d:
                 return c - size - reach, cx + size * nx, cy + size * ny, cz + size * nz
             return d - size - reach, dx + size * nx, dy + size * ny, dz + size * nz
-        if kind == BOX:
+        if kind == VolumeShape.BOX:
             apart, sx, sy, sz, vx, vy, vz = _into_box(volumes, volume, ax, ay, az, (cx, cy, cz), (dx, dy, dz))
         else:
             ux, uy, uz = bx - ax, by - ay, bz - az
@@ -207,12 +202,16 @@ def _beyond_box(
     cz: float,
 ) -> tuple[float, float, float, float]:
     """The gap between all that lies beyond a plane and the corner of a box that reaches furthest into it."""
-    nx, ny, nz = volumes[SHAPE_AXES, volume], volumes[SHAPE_AXES + 1, volume], volumes[SHAPE_AXES + 2, volume]
+    nx, ny, nz = (
+        volumes[ShapeColumn.AXES, volume],
+        volumes[ShapeColumn.AXES + 1, volume],
+        volumes[ShapeColumn.AXES + 2, volume],
+    )
     px, py, pz = _axes(shapes, shape, nx, ny, nz)
-    hx, hy, hz = shapes[SHAPE_B, shape], shapes[SHAPE_B + 1, shape], shapes[SHAPE_B + 2, shape]
+    hx, hy, hz = shapes[ShapeColumn.B, shape], shapes[ShapeColumn.B + 1, shape], shapes[ShapeColumn.B + 2, shape]
     x, y, z = _out(shapes, shape, hx if px > 0.0 else -hx, hy if py > 0.0 else -hy, hz if pz > 0.0 else -hz)
     x, y, z = cx + x, cy + y, cz + z
-    return (ax - x) * nx + (ay - y) * ny + (az - z) * nz - volumes[SHAPE_RADIUS, volume], x, y, z
+    return (ax - x) * nx + (ay - y) * ny + (az - z) * nz - volumes[ShapeColumn.RADIUS, volume], x, y, z
 
 
 @kernel
@@ -222,23 +221,23 @@ def _speed(
     """At most how fast a gap can shrink, a tick: points of a core move as some mean of its ends."""
     fastest = 0.0
     for mine in range(2):
-        if mine == 1 and kind != CAPSULE:
+        if mine == 1 and kind != VolumeShape.CAPSULE:
             break
-        start, end = (SHAPE_B, SHAPE_B_END) if mine else (SHAPE_A, SHAPE_A_END)
+        start, end = (ShapeColumn.B, ShapeColumn.B_END) if mine else (ShapeColumn.A, ShapeColumn.A_END)
         vx = volumes[end, volume] - volumes[start, volume]
         vy = volumes[end + 1, volume] - volumes[start + 1, volume]
         vz = volumes[end + 2, volume] - volumes[start + 2, volume]
         for theirs in range(2):
             if theirs == 1 and is_box:
                 break
-            first, last = (SHAPE_B, SHAPE_B_END) if theirs else (SHAPE_A, SHAPE_A_END)
+            first, last = (ShapeColumn.B, ShapeColumn.B_END) if theirs else (ShapeColumn.A, ShapeColumn.A_END)
             wx = vx - shapes[last, shape] + shapes[first, shape]
             wy = vy - shapes[last + 1, shape] + shapes[first + 1, shape]
             wz = vz - shapes[last + 2, shape] + shapes[first + 2, shape]
             fastest = max(fastest, sqrt(wx * wx + wy * wy + wz * wz))
-    if kind == TURNING and volumes[VOLUME_TURNED, volume] > 0.0:
-        out = max(abs(volumes[VOLUME_REACH, volume]), abs(volumes[VOLUME_REACH - 1, volume]))
-        fastest += abs(volumes[VOLUME_TURNING, volume]) * out
+    if kind == VolumeShape.TURNING and volumes[VolumeColumn.TURNED, volume] > 0.0:
+        out = max(abs(volumes[VolumeColumn.REACH, volume]), abs(volumes[VolumeColumn.REACH - 1, volume]))
+        fastest += abs(volumes[VolumeColumn.TURNING, volume]) * out
     return fastest
 
 
@@ -254,13 +253,19 @@ def first_touch(
     end: float,
 ) -> float:
     """The fraction of the tick from `begin` to `end` at which a volume first overlaps a shape; MISS for never."""
-    size = volumes[SHAPE_RADIUS, volume]
-    if kind == BOX and size == 0.0:
-        size = min(volumes[SHAPE_B, volume], volumes[SHAPE_B + 1, volume], volumes[SHAPE_B + 2, volume])
+    size = volumes[ShapeColumn.RADIUS, volume]
+    if kind == VolumeShape.BOX and size == 0.0:
+        size = min(
+            volumes[ShapeColumn.B, volume], volumes[ShapeColumn.B + 1, volume], volumes[ShapeColumn.B + 2, volume]
+        )
     if size == 0.0:
-        size = shapes[SHAPE_RADIUS, shape] if not is_box else shapes[SHAPE_B, shape]
+        size = shapes[ShapeColumn.RADIUS, shape] if not is_box else shapes[ShapeColumn.B, shape]
     touch = TOUCH * (
-        1.0 + size + abs(shapes[SHAPE_A, shape]) + abs(shapes[SHAPE_A + 1, shape]) + abs(shapes[SHAPE_A + 2, shape])
+        1.0
+        + size
+        + abs(shapes[ShapeColumn.A, shape])
+        + abs(shapes[ShapeColumn.A + 1, shape])
+        + abs(shapes[ShapeColumn.A + 2, shape])
     )
     gap = gap_at(volumes, volume, kind, shapes, shape, is_box, begin)[0]
     if gap < touch:

@@ -5,74 +5,52 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from emberwound.geometry.jit import kernel
-from emberwound.geometry.legs import (
-    MAY_TOUCH_OWNER,
-    MAY_TOUCH_TEAM,
-    SHAPE_A,
-    SHAPE_A_END,
-    SHAPE_AXES,
-    SHAPE_HIGH,
-    SHAPE_IS_BOX,
-    SHAPE_LAYER,
-    SHAPE_LOW,
-    SHAPE_OWNER,
-    SHAPE_RADIUS,
-    SHAPE_RANK,
-    SHAPE_TEAM,
+from emberwound.geometry.layout import (
+    Refusal,
+    ShapeColumn,
+    ShapeMark,
+    TouchColumn,
+    TouchMark,
+    VolumeColumn,
+    VolumeMark,
+    VolumeShape,
 )
+from emberwound.geometry.may_touch import refusal
 from emberwound.geometry.sweep import MISS
 from emberwound.geometry.touch import first_touch, gap_at
-from emberwound.geometry.volumes import (
-    BEYOND,
-    VOLUME_FROM,
-    VOLUME_GROUP,
-    VOLUME_LAYERS,
-    VOLUME_OPTIONS,
-    VOLUME_OWNER,
-    VOLUME_RANK,
-    VOLUME_SHAPE,
-    VOLUME_SINCE,
-    VOLUME_TEAM,
-    VOLUME_TO,
-    VOLUME_UNTIL,
-)
 
 if TYPE_CHECKING:
     import numpy as np
     from numpy.typing import NDArray
 
-TOUCH_SHARE, TOUCH_X = 0, 1
-TOUCH_ROWS = 4
-TOUCH_VOLUME, TOUCH_SHAPE = 0, 1
-TOUCH_MARKS = 2
 
 CLOSE = 1e-9
 """Ticks nearer than this to the end of a volume's time are its end, which is not part of it."""
 
 
 @kernel
-def _refused(volume_marks: NDArray[np.int64], volume: int, shape_marks: NDArray[np.int64], shape: int) -> bool:
-    """Whether a volume may not touch a shape: of no layer of its, its owner's, or its team's."""
-    if not shape_marks[SHAPE_LAYER, shape] & volume_marks[VOLUME_LAYERS, volume]:
-        return True
-    owner, options = volume_marks[VOLUME_OWNER, volume], volume_marks[VOLUME_OPTIONS, volume]
-    if owner == 0:
-        return False
-    if owner == shape_marks[SHAPE_OWNER, shape]:
-        return not options & MAY_TOUCH_OWNER
-    return shape_marks[SHAPE_TEAM, shape] == volume_marks[VOLUME_TEAM, volume] and not options & MAY_TOUCH_TEAM
+def volume_refusal(volume_marks: NDArray[np.int64], volume: int, shape_marks: NDArray[np.int64], shape: int) -> int:
+    """Why a volume leaves a shape alone, a Refusal."""
+    return refusal(
+        volume_marks[VolumeMark.LAYERS, volume],
+        volume_marks[VolumeMark.OPTIONS, volume],
+        volume_marks[VolumeMark.OWNER, volume],
+        volume_marks[VolumeMark.TEAM, volume],
+        shape_marks,
+        shape,
+    )
 
 
 @kernel
 def _falls_short(volumes: NDArray[np.float64], volume: int, shapes: NDArray[np.float64], shape: int) -> bool:
     """Whether the bounds of a shape lie wholly before the plane that a volume is beyond of, all the tick."""
-    start = end = -volumes[SHAPE_RADIUS, volume]
+    start = end = -volumes[ShapeColumn.RADIUS, volume]
     for axis in range(3):
-        way = volumes[SHAPE_AXES + axis, volume]
+        way = volumes[ShapeColumn.AXES + axis, volume]
         if way != 0.0:
-            corner = shapes[(SHAPE_HIGH if way > 0.0 else SHAPE_LOW) + axis, shape]
-            start += way * (volumes[SHAPE_A + axis, volume] - corner)
-            end += way * (volumes[SHAPE_A_END + axis, volume] - corner)
+            corner = shapes[(ShapeColumn.HIGH if way > 0.0 else ShapeColumn.LOW) + axis, shape]
+            start += way * (volumes[ShapeColumn.A + axis, volume] - corner)
+            end += way * (volumes[ShapeColumn.A_END + axis, volume] - corner)
     short: bool = start > 0.0 and end > 0.0
     return short
 
@@ -106,7 +84,7 @@ def touch_contacts(
             return count, group, near
         busy = 0
         for volume in range(group, group + span[2]):
-            busy += volume_marks[VOLUME_SHAPE, volume]
+            busy += volume_marks[VolumeMark.SHAPE, volume]
         if busy == 0:
             continue
         for body in range(bodies[0], bodies[1]):
@@ -125,11 +103,11 @@ def touch_contacts(
             near += met
             if volume < 0:
                 continue
-            kind, is_box = volume_marks[VOLUME_SHAPE, volume], shape_marks[SHAPE_IS_BOX, shape]
+            kind, is_box = volume_marks[VolumeMark.SHAPE, volume], shape_marks[ShapeMark.IS_BOX, shape]
             _, x, y, z = gap_at(volumes, volume, kind, shapes, shape, is_box, share)
-            found[TOUCH_SHARE, count] = share
-            found[TOUCH_X, count], found[TOUCH_X + 1, count], found[TOUCH_X + 2, count] = x, y, z
-            found_marks[TOUCH_VOLUME, count], found_marks[TOUCH_SHAPE, count] = volume, shape
+            found[TouchColumn.SHARE, count] = share
+            found[TouchColumn.X, count], found[TouchColumn.X + 1, count], found[TouchColumn.X + 2, count] = x, y, z
+            found_marks[TouchMark.VOLUME, count], found_marks[TouchMark.SHAPE, count] = volume, shape
             count += 1
     return count, span[1], near
 
@@ -150,34 +128,34 @@ def _first_of_body(
     """The first touch of a group with the shapes of one body: when, which of either or -1; and if it is near at all."""
     best, met, part, near = MISS, -1, -1, 0
     for shape in range(first, first + most):
-        seat = shape_marks[SHAPE_OWNER, shape] - 1
+        seat = shape_marks[ShapeMark.OWNER, shape] - 1
         if seat < 0:
             continue
         for volume in range(group[0], group[0] + group[1]):
-            kind = volume_marks[VOLUME_SHAPE, volume]
+            kind = volume_marks[VolumeMark.SHAPE, volume]
             if (
                 kind == 0
-                or volumes[SHAPE_LOW, volume] > shapes[SHAPE_HIGH, shape]
-                or volumes[SHAPE_HIGH, volume] < shapes[SHAPE_LOW, shape]
-                or volumes[SHAPE_LOW + 2, volume] > shapes[SHAPE_HIGH + 2, shape]
-                or volumes[SHAPE_HIGH + 2, volume] < shapes[SHAPE_LOW + 2, shape]
-                or volumes[SHAPE_LOW + 1, volume] > shapes[SHAPE_HIGH + 1, shape]
-                or volumes[SHAPE_HIGH + 1, volume] < shapes[SHAPE_LOW + 1, shape]
-                or _refused(volume_marks, volume, shape_marks, shape)
-                or (kind == BEYOND and _falls_short(volumes, volume, shapes, shape))
+                or volumes[ShapeColumn.LOW, volume] > shapes[ShapeColumn.HIGH, shape]
+                or volumes[ShapeColumn.HIGH, volume] < shapes[ShapeColumn.LOW, shape]
+                or volumes[ShapeColumn.LOW + 2, volume] > shapes[ShapeColumn.HIGH + 2, shape]
+                or volumes[ShapeColumn.HIGH + 2, volume] < shapes[ShapeColumn.LOW + 2, shape]
+                or volumes[ShapeColumn.LOW + 1, volume] > shapes[ShapeColumn.HIGH + 1, shape]
+                or volumes[ShapeColumn.HIGH + 1, volume] < shapes[ShapeColumn.LOW + 1, shape]
+                or volume_refusal(volume_marks, volume, shape_marks, shape) != Refusal.NONE
+                or (kind == VolumeShape.HALF_SPACE and _falls_short(volumes, volume, shapes, shape))
             ):
                 continue
             near = 1
             begin = max(
                 since,
-                again[volume_marks[VOLUME_GROUP, volume], seat] - tick,
-                volumes[VOLUME_FROM, volume] - tick,
-                volumes[VOLUME_SINCE, volume] - tick,
+                again[volume_marks[VolumeMark.GROUP, volume], seat] - tick,
+                volumes[VolumeColumn.FROM, volume] - tick,
+                volumes[VolumeColumn.SINCE, volume] - tick,
             )
-            end = min(1.0, volumes[VOLUME_UNTIL, volume] - tick, volumes[VOLUME_TO, volume] - tick, best)
-            if begin >= 1.0 or begin > end or begin >= volumes[VOLUME_TO, volume] - tick - CLOSE:
+            end = min(1.0, volumes[VolumeColumn.UNTIL, volume] - tick, volumes[VolumeColumn.TO, volume] - tick, best)
+            if begin >= 1.0 or begin > end or begin >= volumes[VolumeColumn.TO, volume] - tick - CLOSE:
                 continue
-            share = first_touch(volumes, volume, kind, shapes, shape, shape_marks[SHAPE_IS_BOX, shape], begin, end)
+            share = first_touch(volumes, volume, kind, shapes, shape, shape_marks[ShapeMark.IS_BOX, shape], begin, end)
             if share < best or (
                 share == best and share < MISS and _goes_first(volume_marks, shape_marks, (volume, shape), (met, part))
             ):
@@ -190,9 +168,9 @@ def _goes_first(
     volume_marks: NDArray[np.int64], shape_marks: NDArray[np.int64], one: tuple[int, int], other: tuple[int, int]
 ) -> bool:
     """Whether of two touches at one instant the first counts: by the volume's rank, then by the shape's."""
-    mine, theirs = volume_marks[VOLUME_RANK, one[0]], volume_marks[VOLUME_RANK, other[0]]
+    mine, theirs = volume_marks[VolumeMark.RANK, one[0]], volume_marks[VolumeMark.RANK, other[0]]
     if mine != theirs:
         first: bool = mine < theirs
         return first
-    lower: bool = shape_marks[SHAPE_RANK, one[1]] < shape_marks[SHAPE_RANK, other[1]]
+    lower: bool = shape_marks[ShapeMark.RANK, one[1]] < shape_marks[ShapeMark.RANK, other[1]]
     return lower

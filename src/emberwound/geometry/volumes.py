@@ -10,80 +10,24 @@ from math import cos, inf, pi, sin, sqrt
 from typing import TYPE_CHECKING
 
 from emberwound.geometry.jit import kernel
-from emberwound.geometry.legs import (
-    SHAPE_A,
-    SHAPE_A_END,
-    SHAPE_B,
-    SHAPE_B_END,
-    SHAPE_HIGH,
-    SHAPE_LOW,
-    SHAPE_RADIUS,
-    SHAPE_ROWS,
+from emberwound.geometry.layout import (
+    BodyColumn,
+    HazardColumn,
+    HazardMark,
+    HitboxColumn,
+    HitboxMark,
+    PartColumn,
+    PartMark,
+    ShapeColumn,
+    VolumeColumn,
+    VolumeMark,
+    VolumeShape,
 )
-from emberwound.geometry.pose import (
-    FRAME_AHEAD,
-    FRAME_END,
-    FRAME_START,
-    OFFSET_A,
-    OFFSET_B,
-    OFFSET_IS_BOX,
-    OFFSET_JOINT_A,
-    OFFSET_JOINT_B,
-    OFFSET_MARKS,
-    OFFSET_RADIUS,
-    OFFSET_ROWS,
-    bound_box,
-    bound_capsule,
-    frame_place,
-    lay_box,
-    part_offset,
-    pose_row,
-    put,
-)
+from emberwound.geometry.pose import body_place, bound_box, bound_capsule, lay_box, part_offset, pose_of, put
 
 if TYPE_CHECKING:
     import numpy as np
     from numpy.typing import NDArray
-
-VOLUME_ONE, VOLUME_OTHER = SHAPE_ROWS, SHAPE_ROWS + 3
-(
-    VOLUME_TURN,
-    VOLUME_TURNING,
-    VOLUME_TURNED,
-    VOLUME_INNER,
-    VOLUME_REACH,
-    VOLUME_FROM,
-    VOLUME_TO,
-    VOLUME_UNTIL,
-    VOLUME_SINCE,
-) = range(SHAPE_ROWS + 6, SHAPE_ROWS + 15)
-VOLUME_ROWS = SHAPE_ROWS + 15
-"""One that turns about A lies from `INNER` to `REACH` along cos(turn) `ONE` + sin(turn) `OTHER`. `TURN` is its angle at
-the start of the tick, `TURNING` radians a tick, and `TURNED` the fraction of the tick after which it stands still. In
-ticks, exactly: it is on, and turns, `FROM` .. `TO`, and it touches nothing after `UNTIL` nor
-before `SINCE`."""
-
-(
-    VOLUME_SHAPE,
-    VOLUME_GROUP,
-    VOLUME_OWNER,
-    VOLUME_TEAM,
-    VOLUME_LAYERS,
-    VOLUME_OPTIONS,
-    VOLUME_ENTRY,
-    VOLUME_RANK,
-) = range(8)
-VOLUME_MARKS = 8
-CAPSULE, BOX, TURNING, BEYOND = 1, 2, 3, 4
-"""What `VOLUME_SHAPE` says; 0 is a free column. Those of one `GROUP` share whom they have touched; `ENTRY` is the
-column of the table one is laid from, `RANK` its place among those of its group."""
-
-ARC_FROM, ARC_TO, ARC_INNER, ARC_REACH, ARC_LEFT, ARC_UP = range(OFFSET_ROWS, OFFSET_ROWS + 6)
-HITBOX_ROWS = OFFSET_ROWS + 6
-HITBOX_TURNS = OFFSET_MARKS
-HITBOX_MARKS = OFFSET_MARKS + 1
-"""Hitboxes on frames are laid out as hurtboxes are, (rows, hitboxes, 1), with the angles of their turn in radians from
-ahead towards (`LEFT`, `UP`), and from where to where along that they lie."""
 
 
 @kernel
@@ -100,26 +44,26 @@ def lay_hitboxes(
 ) -> None:
     """Write both poses of every hitbox that is on; frame f has the columns from f `most` on."""
     for column in range(frames.shape[1] * most):
-        if volume_marks[VOLUME_SHAPE, column] == 0:
+        if volume_marks[VolumeMark.SHAPE, column] == 0:
             continue
-        frame, entry = column // most, volume_marks[VOLUME_ENTRY, column]
-        start, end = pose_row(frame_marks, frame, tick), pose_row(frame_marks, frame, tick + 1)
-        volumes[SHAPE_RADIUS, column] = table[OFFSET_RADIUS, entry, 0]
-        joint = table_marks[OFFSET_JOINT_A, entry, 0]
-        f, s, u = part_offset(table, OFFSET_A, entry, 0, joint, tracks, start)
-        put(volumes, SHAPE_A, column, frame_place(frames, frame, FRAME_START, f, s, u))
-        f, s, u = part_offset(table, OFFSET_A, entry, 0, joint, tracks, end)
-        put(volumes, SHAPE_A_END, column, frame_place(frames, frame, FRAME_END, f, s, u))
-        if table_marks[HITBOX_TURNS, entry, 0]:
+        frame, entry = column // most, volume_marks[VolumeMark.ENTRY, column]
+        start, end = pose_of(frame_marks, frame, tick), pose_of(frame_marks, frame, tick + 1)
+        volumes[ShapeColumn.RADIUS, column] = table[PartColumn.RADIUS, entry, 0]
+        joint = table_marks[PartMark.JOINT_A, entry, 0]
+        f, s, u = part_offset(table, PartColumn.A, entry, 0, joint, tracks, start)
+        put(volumes, ShapeColumn.A, column, body_place(frames, frame, BodyColumn.START, f, s, u))
+        f, s, u = part_offset(table, PartColumn.A, entry, 0, joint, tracks, end)
+        put(volumes, ShapeColumn.A_END, column, body_place(frames, frame, BodyColumn.END, f, s, u))
+        if table_marks[HitboxMark.TURNS, entry, 0]:
             _lay_turning(frames, frame, table, entry, volumes, column, tick)
-        elif table_marks[OFFSET_IS_BOX, entry, 0]:
+        elif table_marks[PartMark.IS_BOX, entry, 0]:
             lay_box(frames, frame, table, entry, 0, volumes, column)
         else:
-            joint = table_marks[OFFSET_JOINT_B, entry, 0]
-            f, s, u = part_offset(table, OFFSET_B, entry, 0, joint, tracks, start)
-            put(volumes, SHAPE_B, column, frame_place(frames, frame, FRAME_START, f, s, u))
-            f, s, u = part_offset(table, OFFSET_B, entry, 0, joint, tracks, end)
-            put(volumes, SHAPE_B_END, column, frame_place(frames, frame, FRAME_END, f, s, u))
+            joint = table_marks[PartMark.JOINT_B, entry, 0]
+            f, s, u = part_offset(table, PartColumn.B, entry, 0, joint, tracks, start)
+            put(volumes, ShapeColumn.B, column, body_place(frames, frame, BodyColumn.START, f, s, u))
+            f, s, u = part_offset(table, PartColumn.B, entry, 0, joint, tracks, end)
+            put(volumes, ShapeColumn.B_END, column, body_place(frames, frame, BodyColumn.END, f, s, u))
             bound_capsule(volumes, column)
 
 
@@ -137,27 +81,30 @@ def _lay_turning(
 
     A point of an arc lies off the chord under it by at most r (1 - cos(a / 2)), for the half turn and less.
     """
-    hx, hy = frames[FRAME_AHEAD, frame], frames[FRAME_AHEAD + 1, frame]
-    left, up = table[ARC_LEFT, entry, 0], table[ARC_UP, entry, 0]
-    put(volumes, VOLUME_ONE, column, (hx, hy, 0.0))
-    put(volumes, VOLUME_OTHER, column, (-left * hy, left * hx, up))
-    first, last = table[ARC_FROM, entry, 0], table[ARC_TO, entry, 0]
-    begin, end = volumes[VOLUME_FROM, column], volumes[VOLUME_TO, column]
+    hx, hy = frames[BodyColumn.AHEAD, frame], frames[BodyColumn.AHEAD + 1, frame]
+    left, up = table[HitboxColumn.LEFT, entry, 0], table[HitboxColumn.UP, entry, 0]
+    put(volumes, VolumeColumn.ONE, column, (hx, hy, 0.0))
+    put(volumes, VolumeColumn.OTHER, column, (-left * hy, left * hx, up))
+    first, last = table[HitboxColumn.FROM, entry, 0], table[HitboxColumn.TO, entry, 0]
+    begin, end = volumes[VolumeColumn.FROM, column], volumes[VolumeColumn.TO, column]
     rate = (last - first) / (end - begin)
-    volumes[VOLUME_TURN, column] = first + rate * (min(float(tick), end) - begin)
-    volumes[VOLUME_TURNING, column] = rate
-    volumes[VOLUME_TURNED, column] = min(max(end - tick, 0.0), 1.0)
-    volumes[VOLUME_INNER, column] = table[ARC_INNER, entry, 0]
-    volumes[VOLUME_REACH, column] = table[ARC_REACH, entry, 0]
-    turned = abs(rate) * volumes[VOLUME_TURNED, column]
-    reach = table[ARC_REACH, entry, 0]
+    volumes[VolumeColumn.TURN, column] = first + rate * (min(float(tick), end) - begin)
+    volumes[VolumeColumn.TURNING, column] = rate
+    volumes[VolumeColumn.TURNED, column] = min(max(end - tick, 0.0), 1.0)
+    volumes[VolumeColumn.INNER, column] = table[HitboxColumn.INNER, entry, 0]
+    volumes[VolumeColumn.REACH, column] = table[HitboxColumn.REACH, entry, 0]
+    turned = abs(rate) * volumes[VolumeColumn.TURNED, column]
+    reach = table[HitboxColumn.REACH, entry, 0]
     bulge = reach * (1.0 - cos(0.5 * turned)) if turned < pi else 2.0 * reach
-    room = bulge + volumes[SHAPE_RADIUS, column]
-    start, end = volume_ends(volumes, column, TURNING, 0.0), volume_ends(volumes, column, TURNING, 1.0)
+    room = bulge + volumes[ShapeColumn.RADIUS, column]
+    start, end = (
+        volume_ends(volumes, column, VolumeShape.TURNING, 0.0),
+        volume_ends(volumes, column, VolumeShape.TURNING, 1.0),
+    )
     for axis in range(3):
         a, b, c, d = start[axis], start[axis + 3], end[axis], end[axis + 3]
-        volumes[SHAPE_LOW + axis, column] = min(a, b, c, d) - room
-        volumes[SHAPE_HIGH + axis, column] = max(a, b, c, d) + room
+        volumes[ShapeColumn.LOW + axis, column] = min(a, b, c, d) - room
+        volumes[ShapeColumn.HIGH + axis, column] = max(a, b, c, d) + room
 
 
 @kernel
@@ -166,26 +113,28 @@ def volume_ends(
 ) -> tuple[float, float, float, float, float, float]:
     """Both ends of the core of a volume at a fraction of the tick; for a box or a plane, its place twice."""
     later = 1.0 - share
-    ax = volumes[SHAPE_A, column] * later + volumes[SHAPE_A_END, column] * share
-    ay = volumes[SHAPE_A + 1, column] * later + volumes[SHAPE_A_END + 1, column] * share
-    az = volumes[SHAPE_A + 2, column] * later + volumes[SHAPE_A_END + 2, column] * share
-    if shape == CAPSULE:
+    ax = volumes[ShapeColumn.A, column] * later + volumes[ShapeColumn.A_END, column] * share
+    ay = volumes[ShapeColumn.A + 1, column] * later + volumes[ShapeColumn.A_END + 1, column] * share
+    az = volumes[ShapeColumn.A + 2, column] * later + volumes[ShapeColumn.A_END + 2, column] * share
+    if shape == VolumeShape.CAPSULE:
         return (
             ax,
             ay,
             az,
-            volumes[SHAPE_B, column] * later + volumes[SHAPE_B_END, column] * share,
-            volumes[SHAPE_B + 1, column] * later + volumes[SHAPE_B_END + 1, column] * share,
-            volumes[SHAPE_B + 2, column] * later + volumes[SHAPE_B_END + 2, column] * share,
+            volumes[ShapeColumn.B, column] * later + volumes[ShapeColumn.B_END, column] * share,
+            volumes[ShapeColumn.B + 1, column] * later + volumes[ShapeColumn.B_END + 1, column] * share,
+            volumes[ShapeColumn.B + 2, column] * later + volumes[ShapeColumn.B_END + 2, column] * share,
         )
-    if shape != TURNING:
+    if shape != VolumeShape.TURNING:
         return ax, ay, az, ax, ay, az
-    turn = volumes[VOLUME_TURN, column] + volumes[VOLUME_TURNING, column] * min(share, volumes[VOLUME_TURNED, column])
+    turn = volumes[VolumeColumn.TURN, column] + volumes[VolumeColumn.TURNING, column] * min(
+        share, volumes[VolumeColumn.TURNED, column]
+    )
     one, other = cos(turn), sin(turn)
-    wx = one * volumes[VOLUME_ONE, column] + other * volumes[VOLUME_OTHER, column]
-    wy = one * volumes[VOLUME_ONE + 1, column] + other * volumes[VOLUME_OTHER + 1, column]
-    wz = one * volumes[VOLUME_ONE + 2, column] + other * volumes[VOLUME_OTHER + 2, column]
-    inner, reach = volumes[VOLUME_INNER, column], volumes[VOLUME_REACH, column]
+    wx = one * volumes[VolumeColumn.ONE, column] + other * volumes[VolumeColumn.OTHER, column]
+    wy = one * volumes[VolumeColumn.ONE + 1, column] + other * volumes[VolumeColumn.OTHER + 1, column]
+    wz = one * volumes[VolumeColumn.ONE + 2, column] + other * volumes[VolumeColumn.OTHER + 2, column]
+    inner, reach = volumes[VolumeColumn.INNER, column], volumes[VolumeColumn.REACH, column]
     return (
         ax + inner * wx,
         ay + inner * wy,
@@ -198,14 +147,6 @@ def volume_ends(
 
 NEVER = 2**62
 """The tick of what never changes."""
-
-HAZARD_SPEED = SHAPE_ROWS
-HAZARD_ROWS = SHAPE_ROWS + 1
-HAZARD_SHAPE, HAZARD_LAYERS, HAZARD_PATH, HAZARD_FIRST, HAZARD_ON, HAZARD_EVERY, HAZARD_PARTS = range(7)
-HAZARD_MARKS = 7
-"""Hazards as laid out in a plan, (rows, hazards): a shape where it stands, how fast it follows its path (a number + 1,
-0 for none), and when it is on: first after `FIRST`, then for `ON` out of each `EVERY` parts of a tick, `PARTS` of which
-are one; an `EVERY` of 0 is always."""
 
 
 @kernel
@@ -268,15 +209,15 @@ def lay_hazards(
     again = NEVER
     for entry in range(table.shape[1]):
         column = first + entry
-        every, on = table_marks[HAZARD_EVERY, entry], table_marks[HAZARD_ON, entry]
-        begins, parts = table_marks[HAZARD_FIRST, entry], table_marks[HAZARD_PARTS, entry]
+        every, on = table_marks[HazardMark.EVERY, entry], table_marks[HazardMark.ON, entry]
+        begins, parts = table_marks[HazardMark.FIRST, entry], table_marks[HazardMark.PARTS, entry]
         late, ends = (tick + 1) * parts - begins, 0
         if every and late > 0:
             begins += (late - 1) // every * every
             ends = begins + on
             if late > every and begins > tick * parts and begins - every + on > tick * parts:
                 begins -= every
-        path = table_marks[HAZARD_PATH, entry] - 1
+        path = table_marks[HazardMark.PATH, entry] - 1
         if path >= 0:
             again = min(again, tick + 1)
         elif every and ends > tick * parts:
@@ -285,46 +226,46 @@ def lay_hazards(
             following = begins + every if late > 0 else begins
             again = min(again, max(following // parts, tick + 1))
         if every and ends <= tick * parts:
-            if volume_marks[VOLUME_SHAPE, column]:
-                for row in range(VOLUME_MARKS):
+            if volume_marks[VolumeMark.SHAPE, column]:
+                for row in range(VolumeMark.COLUMNS):
                     volume_marks[row, column] = 0
-                for row in range(VOLUME_ROWS):
+                for row in range(VolumeColumn.COLUMNS):
                     volumes[row, column] = 0.0
             continue
-        for row in range(SHAPE_ROWS):
+        for row in range(ShapeColumn.COLUMNS):
             volumes[row, column] = table[row, entry]
         if path >= 0:
-            length = table[HAZARD_SPEED, entry] / tick_rate
+            length = table[HazardColumn.SPEED, entry] / tick_rate
             begin, count, closed = paths[0, path], paths[1, path], paths[2, path]
             for axis in range(3):
                 start = _drift(points, begin, count, closed, length * tick, axis)
                 end = _drift(points, begin, count, closed, length * (tick + 1), axis)
-                volumes[SHAPE_A + axis, column] += start
-                volumes[SHAPE_A_END + axis, column] += end
-                if table_marks[HAZARD_SHAPE, entry] == CAPSULE:
-                    volumes[SHAPE_B + axis, column] += start
-                    volumes[SHAPE_B_END + axis, column] += end
-        _bound_hazard(volumes, column, table_marks[HAZARD_SHAPE, entry])
-        volumes[VOLUME_FROM, column] = begins / parts if every else 0.0
-        volumes[VOLUME_TO, column] = ends / parts if every else inf
-        volumes[VOLUME_UNTIL, column] = inf
-        volume_marks[VOLUME_SHAPE, column] = table_marks[HAZARD_SHAPE, entry]
-        volume_marks[VOLUME_GROUP, column] = first_group + entry
-        volume_marks[VOLUME_ENTRY, column] = entry
-        volume_marks[VOLUME_LAYERS, column] = table_marks[HAZARD_LAYERS, entry]
+                volumes[ShapeColumn.A + axis, column] += start
+                volumes[ShapeColumn.A_END + axis, column] += end
+                if table_marks[HazardMark.SHAPE, entry] == VolumeShape.CAPSULE:
+                    volumes[ShapeColumn.B + axis, column] += start
+                    volumes[ShapeColumn.B_END + axis, column] += end
+        _bound_hazard(volumes, column, table_marks[HazardMark.SHAPE, entry])
+        volumes[VolumeColumn.FROM, column] = begins / parts if every else 0.0
+        volumes[VolumeColumn.TO, column] = ends / parts if every else inf
+        volumes[VolumeColumn.UNTIL, column] = inf
+        volume_marks[VolumeMark.SHAPE, column] = table_marks[HazardMark.SHAPE, entry]
+        volume_marks[VolumeMark.GROUP, column] = first_group + entry
+        volume_marks[VolumeMark.ENTRY, column] = entry
+        volume_marks[VolumeMark.LAYERS, column] = table_marks[HazardMark.LAYERS, entry]
     return again
 
 
 @kernel
 def _bound_hazard(volumes: NDArray[np.float64], column: int, shape: int) -> None:
-    if shape == CAPSULE:
+    if shape == VolumeShape.CAPSULE:
         bound_capsule(volumes, column)
         return
-    if shape == BOX:
+    if shape == VolumeShape.BOX:
         bound_box(volumes, column)
     for axis in range(3):
-        if shape == BOX:
-            volumes[SHAPE_LOW + axis, column] -= volumes[SHAPE_RADIUS, column]
-            volumes[SHAPE_HIGH + axis, column] += volumes[SHAPE_RADIUS, column]
+        if shape == VolumeShape.BOX:
+            volumes[ShapeColumn.LOW + axis, column] -= volumes[ShapeColumn.RADIUS, column]
+            volumes[ShapeColumn.HIGH + axis, column] += volumes[ShapeColumn.RADIUS, column]
         else:
-            volumes[SHAPE_LOW + axis, column], volumes[SHAPE_HIGH + axis, column] = -inf, inf
+            volumes[ShapeColumn.LOW + axis, column], volumes[ShapeColumn.HIGH + axis, column] = -inf, inf

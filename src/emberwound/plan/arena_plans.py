@@ -6,20 +6,17 @@ from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
 if TYPE_CHECKING:
-    from emberwound.combat.push import PushTerms
-    from emberwound.combat.terms import WoundTerms
-    from emberwound.plan.plane import Vector
+    from emberwound.plan.attack_plans import HitPlan
+    from emberwound.plan.space import Vector
     from emberwound.vocabulary.orders import Facing
 
 
 @dataclass(frozen=True, slots=True)
 class HazardPlan:
-    """A part of the arena that wounds: its wound and push, what it leaves behind, and ticks until it does so again."""
+    """A part of the arena that wounds: what it does, and ticks until it does so again."""
 
     name: str
-    wound: WoundTerms
-    pushes: tuple[PushTerms, ...]
-    afflicts: tuple[int, ...]
+    hit: HitPlan
     rehit: float
     fatal: bool
 
@@ -30,7 +27,7 @@ class CheckpointPlan:
 
     name: str
     order: int
-    stand: Vector
+    respawn_at: Vector
     facing: Facing
     refill: frozenset[str]
     whole_team: bool
@@ -44,7 +41,7 @@ class PickupPlan:
     gives: dict[str, float]
     counts: dict[int, float]
     lives: int
-    back_ticks: int | None
+    return_ticks: int | None
 
 
 @dataclass(frozen=True, slots=True)

@@ -10,7 +10,7 @@ if TYPE_CHECKING:
 
     from emberwound.combat.push import PushTerms
     from emberwound.combat.terms import WoundTerms
-    from emberwound.plan.plane import Vector
+    from emberwound.plan.space import Vector
 
 
 Action = Literal["close", "bare", "show", "lunge", "shield", "hide", "open", "release", "coast", "end"]
@@ -19,10 +19,26 @@ shielded, hurtboxes show and hide; the rest is movement, releases, and the end."
 
 
 @dataclass(frozen=True, slots=True)
+class HitPlan:
+    """What a hit does, whatever makes it.
+
+    Its wound, its push by the id of the victim's fighter (or none), what it afflicts with, for how many ticks it stops
+    whom it hits, the layers it touches (a bit each), and `options`, bits of MayTouch.
+    """
+
+    wound: WoundTerms
+    pushes: tuple[PushTerms, ...] = ()
+    afflicts: tuple[int, ...] = ()
+    stop_ticks: int = 0
+    layers: int = 0
+    options: int = 0
+
+
+@dataclass(frozen=True, slots=True)
 class LaunchPlan:
     """Where a shot or ray starts and which way: angles in radians, the muzzle as (ahead, left, up) from a joint or -1.
 
-    `layers` is a bit for each layer it touches, `options` as `geometry.legs` reads them.
+    `layers` are those of its attack, with that of walls if it does not pass them.
     """
 
     joint: int
@@ -34,7 +50,6 @@ class LaunchPlan:
     fan: float
     pierce: int
     layers: int
-    options: int
 
 
 @dataclass(frozen=True, slots=True)
@@ -48,12 +63,12 @@ class ShotPlan:
     drag: float
     life_ticks: int
     range: float
-    keep: float
+    restitution: float
     bounces: int
 
 
 @dataclass(frozen=True, slots=True)
-class ChargePlan:
+class ChargeUpPlan:
     """Ticks to a full charge, and what damage and speed are multiplied by then."""
 
     ticks: float
@@ -76,11 +91,10 @@ class Stage:
 
 @dataclass(frozen=True, slots=True)
 class HitboxPlan:
-    """A hitbox of a strike: its name, its wound and push, and its column in the table of hitboxes."""
+    """A hitbox of a strike: its name, what it does, and its number in the table of hitboxes."""
 
     name: str
-    wound: WoundTerms
-    pushes: tuple[PushTerms, ...]
+    hit: HitPlan
     entry: int
 
 
@@ -100,13 +114,11 @@ class StrikePlan:
     hitboxes: tuple[HitboxPlan, ...]
     windows: tuple[WindowPlan, ...]
     rehit: float
-    layers: int
-    options: int
     walls_block: bool
 
 
 @dataclass(frozen=True, slots=True)
-class PassagePlan:
+class CancelWindowPlan:
     """That pressing one slot begins another in a stretch of an attack, in parts of a tick.
 
     A follow-up takes presses that came at any time of the attack, a cancel those that are kept as any.
@@ -121,17 +133,12 @@ class PassagePlan:
 
 @dataclass(frozen=True, slots=True)
 class BlastPlan:
-    """What hurts all within a radius of a place; `direct` says that whom its shot hit is not left out."""
+    """What hurts all within a radius of a place; `hits_direct_victim` says that whom its shot hit is not left out."""
 
     name: str
     radius: float
-    wound: WoundTerms
-    pushes: tuple[PushTerms, ...]
-    afflicts: tuple[int, ...]
-    stop_ticks: int
-    layers: int
-    options: int
-    direct: bool
+    hit: HitPlan
+    hits_direct_victim: bool
     walls_block: bool
 
 
@@ -143,13 +150,11 @@ class AttackPlan:
     it is known when it started: `stages` in their order, `first` the first release or hitbox, `period` from one held
     repeat to the next. `release_ticks`, `whole_ticks` and `cooldown_ticks` are rounded up, for a start on a tick.
     `blast` is the number of one, or -1; it goes off on these of its shots' ends or, `blast_at` a place from a joint or
-    -1, at its releases. `hides` are the hurtboxes that its stages hide, by their index; `pushes` are its push by the id
-    of the victim's fighter, or none.
+    -1, at its releases. `hides` are the hurtboxes that its stages hide, by their index.
     """
 
     name: str
-    wound: WoundTerms
-    pushes: tuple[PushTerms, ...]
+    hit: HitPlan
     launch: LaunchPlan | None
     shot: ShotPlan | None
     ray_range: float
@@ -166,15 +171,13 @@ class AttackPlan:
     cooldown_ticks: int
     states: frozenset[str]
     cost: tuple[tuple[int, float], ...]
-    afflicts: tuple[int, ...]
-    charge: ChargePlan | None
+    charge: ChargeUpPlan | None
     lunge: Vector
     pose: int
     pose_last: int
-    resists: int
-    stop_ticks: int
+    withstands_severity: int
     interrupted_by: frozenset[str]
-    passages: tuple[PassagePlan, ...]
+    cancel_windows: tuple[CancelWindowPlan, ...]
     hides: tuple[int, ...]
 
     def tick_of(self, stage: int, anchor: int, repeat: int) -> int:
@@ -209,12 +212,12 @@ class AfflictionPlan:
     """A lingering wound: its beat and length in exact ticks, and its shares on walking, guarding and taking."""
 
     name: str
-    wound: WoundTerms
+    hit: HitPlan
     every: Fraction | None
     lasts: Fraction
     stacking: str
     most: int
     cured_by: frozenset[str]
     speed_share: float
-    takes_share: float
-    guardless: bool
+    damage_taken_share: float
+    disables_guard: bool

@@ -6,34 +6,44 @@ from fractions import Fraction
 from math import cos, lcm, radians, sin
 from typing import TYPE_CHECKING, get_args
 
-from emberwound.geometry.legs import MAY_TOUCH_OWNER, MAY_TOUCH_TEAM, WALL_LAYER
+from emberwound.geometry.layout import Layer, MayTouch
 from emberwound.plan.attack_plans import (
     Action,
     AttackPlan,
     BlastPlan,
-    ChargePlan,
+    CancelWindowPlan,
+    ChargeUpPlan,
     HitboxPlan,
+    HitPlan,
     LaunchPlan,
-    PassagePlan,
     ShotPlan,
     Stage,
     StrikePlan,
     WindowPlan,
 )
-from emberwound.plan.plane import PLANES
+from emberwound.plan.space import SPACES
 from emberwound.plan.tables import joint_and_offset, layers_of
-from emberwound.rulebook.course import Course, Stretch
-from emberwound.rulebook.terms import blast_terms, footing_of, hitbox_terms, push_terms, wound_terms
+from emberwound.rulebook.attack_timeline import AttackTimeline, NamedWindow
+from emberwound.rulebook.models import OwnedHitOptions
+from emberwound.rulebook.terms import (
+    blast_terms,
+    footing_of,
+    hitbox_terms,
+    push_terms,
+    with_overrides,
+    wound_terms,
+)
 from emberwound.vocabulary.clock import ticks_in
 
 if TYPE_CHECKING:
     from emberwound.combat.push import PushTerms
+    from emberwound.combat.terms import WoundTerms
     from emberwound.plan.hitboxes import Hitboxes
-    from emberwound.plan.plane import Vector
+    from emberwound.plan.space import Vector
     from emberwound.plan.tables import Tracks
     from emberwound.plan.times import Times
-    from emberwound.rulebook import Rulebook
-    from emberwound.rulebook.models import Arena, Attack, Blast, Charge, Fighter, Launch, Push, Shot
+    from emberwound.rulebook import Rules
+    from emberwound.rulebook.models import Arena, Attack, Blast, ChargeUp, Fighter, HitOptions, Launch, Push, Shot
 
 ORDER: tuple[Action, ...] = get_args(Action)
 
@@ -41,10 +51,10 @@ ORDER: tuple[Action, ...] = get_args(Action)
 class AttackMaker:
     """Makes the plans of attacks; poses and hitboxes are gathered on the way."""
 
-    def __init__(self, rules: Rulebook, arena: Arena, times: Times, tracks: Tracks, hitboxes: Hitboxes) -> None:
+    def __init__(self, rules: Rules, arena: Arena, times: Times, tracks: Tracks, hitboxes: Hitboxes) -> None:
         self.book = rules.book
         self.arena = arena
-        self.plane = PLANES[arena.plane]
+        self.space = SPACES[arena.space]
         self.times = times
         self.tracks = tracks
         self.hitboxes = hitboxes
@@ -53,7 +63,7 @@ class AttackMaker:
     def attack(self, name: str, fighter: Fighter) -> AttackPlan:
         """The plan of an attack as one fighter does it."""
         attack, rate = self.book.attacks[name], self.times.tick_rate
-        course = Course.of(attack, self.times.frame_rate)
+        course = AttackTimeline.of(attack, self.times.frame_rate)
         happenings = _happenings(course, Fraction(1, rate))
         period = max(course.period * rate, Fraction(1))
         times = [at for at, _, _, _ in happenings] + [since for _, _, _, since in happenings if since is not None]
@@ -68,15 +78,14 @@ class AttackMaker:
         boxes = list(fighter.hurtboxes)
         return AttackPlan(
             name=name,
-            wound=wound_terms(attack),
-            pushes=self.pushes(attack.push),
+            hit=self.hit(attack, wound_terms(attack)),
             launch=self.launch(attack.shot or attack.ray, attack, fighter),
             shot=self.shot(attack.shot),
             ray_range=attack.ray.range if attack.ray else 0.0,
             strike=self.strike(attack, fighter, course, parts),
             blast=list(self.book.blasts).index(attack.blast) if attack.blast else -1,
             blast_on=frozenset(attack.blast_on),
-            blast_at=joint_and_offset(fighter, attack.blast_at, self.plane) if attack.blast_at is not None else None,
+            blast_at=joint_and_offset(fighter, attack.blast_at, self.space) if attack.blast_at is not None else None,
             denominator=parts,
             stages=tuple(
                 Stage(part(at), action, index, None if since is None else part(since))
@@ -87,38 +96,34 @@ class AttackMaker:
             release_ticks=ticks_in(course.first, rate),
             whole_ticks=whole_ticks,
             cooldown_ticks=ticks_in(course.cooldown, rate),
-            states=frozenset(attack.while_),
-            afflicts=tuple(list(self.book.afflictions).index(each) for each in attack.afflicts),
+            states=frozenset(attack.allowed_while),
             cost=tuple((pools.index(pool), points) for pool, points in attack.cost.items()),
             charge=self.charge(attack.charge),
             lunge=self.lunge(attack),
             pose=pose,
             pose_last=pose_last,
-            resists=attack.resists,
-            stop_ticks=self.times.ticks(attack.hit_stop),
+            withstands_severity=attack.withstands_severity,
             interrupted_by=frozenset(attack.interrupted_by),
-            passages=tuple(
-                PassagePlan(
+            cancel_windows=tuple(
+                CancelWindowPlan(
                     fighter.attacks.index(press), fighter.attacks.index(slot), part(begins), part(ends), follows
                 )
-                for press, (slot, begins, ends), follows in _passages(attack, course)
+                for press, (slot, begins, ends), follows in _cancel_windows(attack, course)
             ),
             hides=tuple(boxes.index(each.name) for each in course.hidden),
         )
 
-    def strike(self, attack: Attack, fighter: Fighter, course: Course, parts: int) -> StrikePlan | None:
+    def strike(self, attack: Attack, fighter: Fighter, course: AttackTimeline, parts: int) -> StrikePlan | None:
         """What an attack strikes with."""
         strike = attack.strike
         if strike is None:
             return None
         names, per_second = list(strike.hitboxes), self.times.tick_rate * parts
-        layers, options = self.reach(attack)
         return StrikePlan(
             hitboxes=tuple(
                 HitboxPlan(
                     name,
-                    hitbox_terms(attack, box),
-                    self.pushes(box.push or attack.push),
+                    self.hit(with_overrides(attack, box), hitbox_terms(attack, box)),
                     self.hitboxes.add(box, fighter),
                 )
                 for name, box in strike.hitboxes.items()
@@ -128,8 +133,6 @@ class AttackMaker:
                 for each in course.hitboxes
             ),
             rehit=float(self.times.exact_ticks(strike.rehit_every)) if strike.rehit_every else 0.0,
-            layers=layers,
-            options=options,
             walls_block=strike.on_wall == "block",
         )
 
@@ -142,37 +145,39 @@ class AttackMaker:
 
     def blast(self, name: str, blast: Blast) -> BlastPlan:
         """The plan of a blast."""
-        layers, options = self.reach(blast)
         return BlastPlan(
             name=name,
             radius=blast.radius,
-            wound=blast_terms(blast),
-            pushes=self.pushes(blast.push),
-            afflicts=tuple(list(self.book.afflictions).index(each) for each in blast.afflicts),
-            stop_ticks=self.times.ticks(blast.hit_stop),
-            layers=layers,
-            options=options,
-            direct=blast.direct,
+            hit=self.hit(blast, blast_terms(blast)),
+            hits_direct_victim=blast.hits_direct_victim,
             walls_block=blast.on_wall == "block",
         )
 
-    def reach(self, attack: Attack | Blast) -> tuple[int, int]:
-        """The layers an attack touches, as bits, and whether its owner and its team are among them."""
-        names = self.layers if attack.layers is None else attack.layers
-        options = (MAY_TOUCH_OWNER if attack.owner else 0) | (MAY_TOUCH_TEAM if attack.own_team else 0)
-        return sum(1 << self.layers.index(name) for name in names), options
+    def hit(self, options: HitOptions, wound: WoundTerms) -> HitPlan:
+        """What a hit of an attack, a hitbox, a blast or a hazard does, its wound in terms."""
+        names, may_touch = self.layers if options.layers is None else options.layers, 0
+        if isinstance(options, OwnedHitOptions):
+            may_touch = (MayTouch.OWNER if options.hits_owner else 0) | (MayTouch.TEAM if options.hits_allies else 0)
+        return HitPlan(
+            wound=wound,
+            pushes=self.pushes(options.push),
+            afflicts=tuple(list(self.book.afflictions).index(each) for each in options.afflicts),
+            stop_ticks=self.times.ticks(options.hit_stop),
+            layers=sum(1 << self.layers.index(name) for name in names),
+            options=may_touch,
+        )
 
-    def charge(self, charge: Charge | None) -> ChargePlan | None:
+    def charge(self, charge: ChargeUp | None) -> ChargeUpPlan | None:
         """How holding an attack makes it stronger."""
         if charge is None:
             return None
-        return ChargePlan(float(self.times.exact_ticks(charge.seconds)), charge.damage, charge.speed)
+        return ChargeUpPlan(float(self.times.exact_ticks(charge.seconds)), charge.damage, charge.speed)
 
     def lunge(self, attack: Attack) -> Vector:
         """The velocity of an attack's lunge, as (ahead, left, up)."""
         if attack.lunge is None:
             return (0.0, 0.0, 0.0)
-        lift = radians(attack.lunge.lift_deg) if self.plane.has_heights else 0.0
+        lift = radians(attack.lunge.lift_deg) if self.space.has_heights else 0.0
         level = 0.0 if attack.lunge.lift_deg in (90.0, -90.0) else cos(lift)
         return (attack.lunge.speed * level, 0.0, attack.lunge.speed * sin(lift))
 
@@ -180,28 +185,27 @@ class AttackMaker:
         """Where what an attack throws leaves, and which way."""
         if launch is None:
             return None
-        joint, muzzle = joint_and_offset(fighter, launch.muzzle, self.plane)
-        layers, options = self.reach(attack)
+        joint, muzzle = joint_and_offset(fighter, launch.muzzle, self.space)
+        layers = self.hit(attack, wound_terms(attack)).layers
         if launch.on_wall != "pass":  # type: ignore[attr-defined]
-            layers |= WALL_LAYER
+            layers |= Layer.WALL
         return LaunchPlan(
             joint=joint,
             muzzle=muzzle,
             by_facing=launch.direction == "facing",
-            lift=radians(launch.lift_deg) if self.plane.has_heights else 0.0,
+            lift=radians(launch.lift_deg) if self.space.has_heights else 0.0,
             spread=radians(launch.spread_deg),
             count=launch.count,
             fan=radians(launch.fan_deg),
             pierce=launch.pierce,
             layers=layers,
-            options=options,
         )
 
     def shot(self, shot: Shot | None) -> ShotPlan | None:
         """How what an attack throws flies."""
         if shot is None:
             return None
-        gravity = self.arena.gravity if self.plane.has_heights else 0.0
+        gravity = self.arena.gravity if self.space.has_heights else 0.0
         return ShotPlan(
             radius=shot.radius,
             speed=shot.speed,
@@ -210,7 +214,7 @@ class AttackMaker:
             drag=shot.drag,
             life_ticks=self.times.ticks(shot.life),
             range=shot.range or 0.0,
-            keep=shot.bounce.keep if shot.bounce else 0.0,
+            restitution=shot.bounce.restitution if shot.bounce else 0.0,
             bounces=shot.bounce.times if shot.bounce else 0,
         )
 
@@ -219,7 +223,7 @@ Happening = tuple[Fraction, Action, int, Fraction | None]
 """When an attack does what, which of its kind, and since when what ends then lasted."""
 
 
-def _happenings(course: Course, tick: Fraction) -> list[Happening]:
+def _happenings(course: AttackTimeline, tick: Fraction) -> list[Happening]:
     """What an attack does, in seconds from its start, in order.
 
     A hitbox is laid out a tick before the one that its time rounds up to, so that it is there when that begins within
@@ -227,8 +231,8 @@ def _happenings(course: Course, tick: Fraction) -> list[Happening]:
     """
     found: list[Happening] = [(course.whole, "end", 0, None)]
     found += [(at, "release", index, None) for index, at in enumerate(course.releases)]
-    pairs: tuple[tuple[tuple[Stretch, ...], Action, Action], ...] = (
-        (course.unhurt, "shield", "bare"),
+    pairs: tuple[tuple[tuple[NamedWindow, ...], Action, Action], ...] = (
+        (course.invulnerable, "shield", "bare"),
         (course.hidden, "hide", "show"),
     )
     for stretches, begins, ends in pairs:
@@ -244,7 +248,7 @@ def _happenings(course: Course, tick: Fraction) -> list[Happening]:
     return found
 
 
-def _passages(attack: Attack, course: Course) -> list[tuple[str, Stretch, bool]]:
+def _cancel_windows(attack: Attack, course: AttackTimeline) -> list[tuple[str, NamedWindow, bool]]:
     """Which press leads where and when: follow-ups before cancels."""
     follow_ups = [(attack.follow_ups[each.name].press or each.name, each, True) for each in course.follow_ups]
     return follow_ups + [(each.name, each, False) for each in course.cancels]

@@ -9,17 +9,17 @@ from emberwound.rulebook.checks.bars import MOST_PARTS
 from emberwound.rulebook.fields import COLOURS
 
 if TYPE_CHECKING:
-    from emberwound.plan.plane import Plane
+    from emberwound.plan.space import Space
     from emberwound.rulebook.models import Bar, Book, Fighter
     from emberwound.vocabulary.clock import Duration
 
 TEXTS = {"number": "{value:g} / {max:g}"}
 
 
-def bar_plans(book: Book, fighter: Fighter, plane: Plane) -> tuple[BarPlan, ...]:
+def bar_plans(book: Book, fighter: Fighter, space: Space) -> tuple[BarPlan, ...]:
     """A fighter's bars, the first lowest: over its head, or from the top beyond its edge."""
     plans: list[BarPlan] = []
-    top = fighter.body.height if plane.has_heights else fighter.body.radius
+    top = fighter.body.height if space.has_heights else fighter.body.radius
     for number, name in enumerate(fighter.bars):
         bar = book.bars[name]
         top += bar.gap if number else bar.rise

@@ -8,17 +8,17 @@ from typing import TYPE_CHECKING
 
 from emberwound.combat.terms import HurtboxTerms, WoundTerms
 from emberwound.plan.arena_plans import EntryPlan, PropPlan
-from emberwound.plan.attack_plans import AfflictionPlan
+from emberwound.plan.attack_plans import AfflictionPlan, HitPlan
 from emberwound.plan.attacks import AttackMaker
 from emberwound.plan.bars import bar_plans
+from emberwound.plan.counters import counter_plan, counter_table
 from emberwound.plan.cues import cue_plans
 from emberwound.plan.fighter_plans import FighterPlan
 from emberwound.plan.hazards import area_tables, checkpoint_plan, hazard_plan, pickup_plan
 from emberwound.plan.hitboxes import Hitboxes
-from emberwound.plan.limp import limp_plan
 from emberwound.plan.plan import Plan, Tables
-from emberwound.plan.plane import PLANES, Plane
-from emberwound.plan.scores import counter_plan, counter_table
+from emberwound.plan.ragdoll import ragdoll_plan
+from emberwound.plan.space import SPACES, Space
 from emberwound.plan.tables import (
     Tracks,
     bounds_table,
@@ -32,16 +32,23 @@ from emberwound.plan.tables import (
     wall_tables,
 )
 from emberwound.plan.times import Times
-from emberwound.rulebook.terms import body_terms, house_terms, hurtbox_terms, reaction_terms, resistance_terms, route_of
-from emberwound.vocabulary.events import ALL_OVER
+from emberwound.rulebook.terms import (
+    hurtbox_terms,
+    reaction_terms,
+    route_of,
+    stagger_terms,
+    stats_of,
+    wound_rules_of,
+)
+from emberwound.vocabulary.events import WHOLE_BODY
 
 if TYPE_CHECKING:
-    from emberwound.rulebook import Rulebook
+    from emberwound.rulebook import Rules
     from emberwound.rulebook.models import Affliction, Arena, Fighter
 
 
 @lru_cache(maxsize=32)
-def compile_plan(rules: Rulebook, arena: str, tick_rate: int) -> Plan:
+def compile_plan(rules: Rules, arena: str, tick_rate: int) -> Plan:
     """The plan of `rules` for one of its arenas; the same arguments give the same object.
 
     The arena and the tick rate are taken as already checked.
@@ -50,68 +57,66 @@ def compile_plan(rules: Rulebook, arena: str, tick_rate: int) -> Plan:
 
 
 class _Compiler:
-    def __init__(self, rules: Rulebook, arena: str, tick_rate: int) -> None:
+    def __init__(self, rules: Rules, arena: str, tick_rate: int) -> None:
         self.rules = rules
         self.book = rules.book
         self.name = arena
         self.arena: Arena = self.book.arenas[arena]
-        self.plane: Plane = PLANES[self.arena.plane]
+        self.space: Space = SPACES[self.arena.space]
         self.tick_rate = tick_rate
         self.times = Times(self.book.settings.frame_rate, tick_rate)
-        self.tracks = Tracks(self.book, self.plane, tick_rate)
-        self.hitboxes = Hitboxes(self.plane)
+        self.tracks = Tracks(self.book, self.space, tick_rate)
+        self.hitboxes = Hitboxes(self.space)
         self.attacks = AttackMaker(rules, self.arena, self.times, self.tracks, self.hitboxes)
 
     def plan(self) -> Plan:
-        settings, arena, plane = self.book.settings, self.arena, self.plane
+        settings, arena, space = self.book.settings, self.arena, self.space
         fighters = tuple(self.fighter(*each) for each in enumerate(self.book.bodies.items()))
         most = max((len(each.hurtboxes) for each in fighters), default=1)
         tables = Tables(
-            bounds_table(arena, plane),
-            *offset_tables(self.book, most, plane),
+            bounds_table(arena, space),
+            *offset_tables(self.book, most, space),
             hidden_table(self.book),
             self.tracks.table(),
-            model_table(self.book, arena, plane),
-            *path_tables(arena, plane),
-            *wall_tables(arena, plane),
+            model_table(self.book, arena, space),
+            *path_tables(arena, space),
+            *wall_tables(arena, space),
             *self.hitboxes.tables(),
-            *area_tables(arena, plane, self.times, layers_of(self.book)),
+            *area_tables(arena, space, self.times, layers_of(self.book)),
             counter_table(self.book),
         )
         for name in Tables.__slots__:
             getattr(tables, name).setflags(write=False)
-        low, high = plane.lift(arena.bounds.low), plane.lift(arena.bounds.high)
-        floor = arena.floor if plane.has_heights else None
+        low, high = space.lift(arena.bounds.low), space.lift(arena.bounds.high)
+        floor = arena.floor if space.has_heights else None
         cues = cue_plans(self.book, settings.max_seats + len(arena.props))
         attacks = [attack for fighter in fighters for attack in fighter.attacks]
         launches = [attack.launch for attack in attacks if attack.launch]
         return Plan(
             arena=self.name,
-            plane=plane,
+            space=space,
             tick_rate=self.tick_rate,
             buffer_ticks=self.times.ticks(settings.buffer),
             max_seats=settings.max_seats + len(arena.props),
             max_shots=settings.max_shots,
-            house=house_terms(self.book, self.rules.steps),
+            wound_rules=wound_rules_of(self.book, self.rules.steps),
             combo_ticks=self.times.exact_ticks(settings.combo.seconds) if settings.combo else Fraction(0),
             trade_ticks=float(self.times.exact_ticks(settings.trade_window)),
             credit_seconds=float(settings.credit_seconds.seconds(settings.frame_rate)),
-            most_frozen_ticks=self.times.ticks(settings.longest_hit_stop),
+            longest_hit_stop_ticks=self.times.ticks(settings.longest_hit_stop),
             afflictions=tuple(self.affliction(*each) for each in self.book.afflictions.items()),
             counters=tuple(counter_plan(*each) for each in self.book.counters.items()),
             board=tuple(list(self.book.counters).index(each) for each in settings.board),
             cues=cues,
             cued=frozenset(event for cue in cues for event in cue.on),
             fighters=fighters,
-            entries={name: EntryPlan(plane.lift(each.at), each.facing) for name, each in arena.entries.items()},
+            entries={name: EntryPlan(space.lift(each.at), each.facing) for name, each in arena.entries.items()},
             wall_names=tuple(arena.walls),
             props=tuple(
-                PropPlan(name, each.prop, plane.lift(each.at), each.facing) for name, each in arena.props.items()
+                PropPlan(name, each.prop, space.lift(each.at), each.facing) for name, each in arena.props.items()
             ),
-            hazards=tuple(
-                hazard_plan(self.book, *each, self.times, self.attacks.pushes) for each in arena.hazards.items()
-            ),
-            checkpoints=tuple(checkpoint_plan(*each, plane) for each in arena.checkpoints.items()),
+            hazards=tuple(hazard_plan(*each, self.times, self.attacks.hit) for each in arena.hazards.items()),
+            checkpoints=tuple(checkpoint_plan(*each, space) for each in arena.checkpoints.items()),
             pickups=tuple(pickup_plan(self.book, *each, self.times) for each in arena.pickups.items()),
             latest_checkpoint=arena.checkpoint_rule == "latest",
             respawn_entry=arena.respawn_entry,
@@ -120,16 +125,16 @@ class _Compiler:
             low=low if floor is None else (low[0], low[1], max(low[2], floor)),
             high=high,
             floor=low[2] if floor is None else max(low[2], floor),
-            bodies_part=arena.bodies == "part",
-            when_out=arena.when_out,
-            out_team=arena.out_team,
-            out_message=arena.out_message,
+            bodies_separate=arena.body_contact == "separate",
+            on_elimination=arena.on_elimination,
+            elimination_team=arena.elimination_team,
+            elimination_message=arena.elimination_message,
             tables=tables,
             most_hurtboxes=most,
-            most_pools=max((1, *(len(each.bears.pools) for each in fighters))),
+            most_pools=max((1, *(len(each.stats.pools) for each in fighters))),
             most_attacks=max((len(each.attacks) for each in fighters), default=0),
             most_pierced=max((each.pierce for each in launches), default=0),
-            most_points=max((len(each.limp.names) for each in fighters if each.limp), default=0),
+            most_ragdoll_points=max((len(each.ragdoll.names) for each in fighters if each.ragdoll), default=0),
             most_bars=max((len(each.bars) for each in fighters), default=0),
             most_reactions=max((len(each.reactions) for each in fighters), default=0),
             most_hitboxes=max((len(each.strike.hitboxes) for each in attacks if each.strike), default=0),
@@ -142,17 +147,21 @@ class _Compiler:
             name=name,
             is_prop=name in self.book.props,
             route=route_of(fighter),
-            bears=body_terms(fighter, self.book.settings.frame_rate),
+            stats=stats_of(fighter, self.book.settings.frame_rate),
             hurtboxes=hurtbox_terms(fighter),
-            all_over=HurtboxTerms(ALL_OVER, 1.0, route_of(fighter)),
+            whole_body=HurtboxTerms(WHOLE_BODY, 1.0, route_of(fighter)),
+            area_hurtboxes=tuple(
+                HurtboxTerms(WHOLE_BODY, 1.0, route_of(fighter), each.push_share) for each in fighter.hurtboxes.values()
+            ),
             attacks=tuple(self.attacks.attack(each, fighter) for each in fighter.attacks),
             speed=fighter.speed,
             weight=fighter.weight,
             radius=fighter.body.radius,
             height=fighter.body.height,
-            span=span_of(fighter, self.plane),
+            span=span_of(fighter, self.space),
             guards=fighter.guard is not None,
             broken_ticks=self.times.ticks(fighter.guard.broken) if fighter.guard else 0,
+            joints=tuple(fighter.joints),
             postures=postures_of(fighter),
             posture_paces=(1.0, 1.0, *(each.speed_share for each in fighter.postures.values())),
             rest_poses=self.tracks.rests(fighter),
@@ -161,23 +170,23 @@ class _Compiler:
             protected_ticks=self.times.ticks(fighter.respawn_protection),
             reactions=reaction_terms(fighter, self.times.frame_rate),
             reaction_ticks=tuple(self.times.ticks(each.seconds) for each in fighter.reactions),
-            slowing=fighter.slowing,
-            limp=limp_plan(fighter, self.plane),
+            slide_deceleration=fighter.slide_deceleration,
+            ragdoll=ragdoll_plan(fighter, self.space),
             death_blast=list(self.book.blasts).index(fighter.death_blast) if fighter.death_blast else -1,
-            resistance=resistance_terms(fighter, self.times.frame_rate),
-            bars=bar_plans(self.book, fighter, self.plane),
+            stagger_resistance=stagger_terms(fighter, self.times.frame_rate),
+            bars=bar_plans(self.book, fighter, self.space),
         )
 
     def affliction(self, name: str, table: Affliction) -> AfflictionPlan:
         return AfflictionPlan(
             name=name,
-            wound=WoundTerms(table.damage, table.kind or ""),
+            hit=HitPlan(WoundTerms(table.damage, table.kind or "")),
             every=self.times.exact_ticks(table.every) if table.every else None,
             lasts=self.times.exact_ticks(table.seconds),
             stacking=table.stacking,
-            most=table.most,
+            most=table.max_stacks,
             cured_by=frozenset(table.cured_by),
             speed_share=table.speed_share,
-            takes_share=table.takes_share,
-            guardless=table.guardless,
+            damage_taken_share=table.damage_taken_share,
+            disables_guard=table.disables_guard,
         )

@@ -35,7 +35,7 @@ def cue_plans(book: Book, seats: int) -> tuple[CuePlan, ...]:
             first_place=first_place,
             seconds=float(cue.seconds.seconds(rate)),
             gap=float(cue.gap.seconds(rate)),
-            least=cue.least,
+            min_points=cue.min_points,
             below=cue.below,
             attacks=frozenset(cue.attacks),
             kinds=frozenset(cue.kinds),
@@ -50,4 +50,4 @@ def cue_plans(book: Book, seats: int) -> tuple[CuePlan, ...]:
 
 
 def _places(cue: Cue) -> int:
-    return 1 if cue.overlap == "restart" else cue.most or MOST_TOGETHER
+    return 1 if cue.overlap == "restart" else cue.max_at_once or MOST_TOGETHER

@@ -9,14 +9,14 @@ if TYPE_CHECKING:
     import numpy as np
     from numpy.typing import NDArray
 
-    from emberwound.combat.reaction import ReactionTerms, ResistanceTerms
-    from emberwound.combat.terms import BodyTerms, HurtboxTerms
+    from emberwound.combat.reaction import ReactionTerms, StaggerTerms
+    from emberwound.combat.terms import BodyStats, HurtboxTerms
     from emberwound.plan.attack_plans import AttackPlan
-    from emberwound.plan.plane import Vector
+    from emberwound.plan.space import Vector
 
 
 @dataclass(frozen=True, slots=True, eq=False)
-class LimpPlan:
+class RagdollPlan:
     """What a corpse falls as: n points by name, each a place from a joint or -1, and m links between them.
 
     `links` (2, m) are pairs of points, `lengths` (m,) what they are at rest, `hops` (n, n) how many links lie between
@@ -73,19 +73,20 @@ class BarPlan:
 
 @dataclass(frozen=True, slots=True)
 class FighterPlan:
-    """A fighter or a prop: its id, what it bears, hurtboxes, attacks by slot, postures by number, times in ticks.
+    """A fighter or a prop: its id, stats, hurtboxes, attacks by slot, joints and postures by number, times in ticks.
 
-    `span` is how far from the upright through its feet any hurtbox comes while it just stands. `all_over` stands for
-    a hurtbox where a wound knows none.
+    `span` is how far from the upright through its feet any hurtbox comes while it just stands. `whole_body` stands for
+    a hurtbox where a wound knows none, `area_hurtboxes` for each where an area touches it.
     """
 
     id: int
     name: str
     is_prop: bool
-    bears: BodyTerms
+    stats: BodyStats
     route: tuple[int, ...]
     hurtboxes: tuple[HurtboxTerms, ...]
-    all_over: HurtboxTerms
+    whole_body: HurtboxTerms
+    area_hurtboxes: tuple[HurtboxTerms, ...]
     attacks: tuple[AttackPlan, ...]
     speed: float
     weight: float
@@ -94,6 +95,7 @@ class FighterPlan:
     span: float
     guards: bool
     broken_ticks: int
+    joints: tuple[str, ...]
     postures: tuple[str, ...]
     posture_paces: tuple[float, ...]
     rest_poses: tuple[int, ...]
@@ -103,9 +105,9 @@ class FighterPlan:
     reactions: tuple[ReactionTerms, ...]
     reaction_ticks: tuple[int, ...]
     death_blast: int
-    slowing: float
-    limp: LimpPlan | None
-    resistance: ResistanceTerms | None
+    slide_deceleration: float
+    ragdoll: RagdollPlan | None
+    stagger_resistance: StaggerTerms | None
     bars: tuple[BarPlan, ...]
 
     @property

@@ -7,70 +7,41 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from emberwound.geometry.legs import (
-    PROTECTED_LAYER,
-    SHAPE_A,
-    SHAPE_A_END,
-    SHAPE_AXES,
-    SHAPE_B,
-    SHAPE_B_END,
-    SHAPE_RADIUS,
-)
-from emberwound.geometry.volumes import (
-    BEYOND,
-    BOX,
-    CAPSULE,
-    HAZARD_EVERY,
-    HAZARD_FIRST,
-    HAZARD_LAYERS,
-    HAZARD_MARKS,
-    HAZARD_ON,
-    HAZARD_PARTS,
-    HAZARD_PATH,
-    HAZARD_ROWS,
-    HAZARD_SHAPE,
-    HAZARD_SPEED,
-)
+from emberwound.geometry.layout import HazardColumn, HazardMark, Layer, ShapeColumn, VolumeShape
 from emberwound.plan.arena_plans import CheckpointPlan, HazardPlan, PickupPlan
-from emberwound.plan.plane import unit
-from emberwound.rulebook.terms import hazard_terms
+from emberwound.plan.space import unit
+from emberwound.rulebook.terms import hit_terms
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Sequence
 
     from numpy.typing import NDArray
 
-    from emberwound.combat.push import PushTerms
-    from emberwound.plan.plane import Plane
+    from emberwound.combat.terms import WoundTerms
+    from emberwound.plan.attack_plans import HitPlan
+    from emberwound.plan.space import Space
     from emberwound.plan.times import Times
-    from emberwound.rulebook.models import Area, Arena, Book, Checkpoint, Hazard, Pickup, Push
+    from emberwound.rulebook.models import Area, Arena, Book, Checkpoint, Hazard, HitOptions, Pickup
 
 
 def hazard_plan(
-    book: Book,
-    name: str,
-    hazard: Hazard,
-    times: Times,
-    pushes: Callable[[Push | None], tuple[PushTerms, ...]],
+    name: str, hazard: Hazard, times: Times, hit: Callable[[HitOptions, WoundTerms], HitPlan]
 ) -> HazardPlan:
-    """What a hazard deals."""
-    afflictions = list(book.afflictions)
+    """What a hazard does; `hit` makes the plan of what a hit does."""
     return HazardPlan(
         name=name,
-        wound=hazard_terms(hazard),
-        pushes=pushes(hazard.push),
-        afflicts=tuple(afflictions.index(each) for each in hazard.afflicts),
+        hit=hit(hazard, hit_terms(hazard)),
         rehit=float(times.exact_ticks(hazard.rehit_every)),
         fatal=hazard.fatal,
     )
 
 
-def checkpoint_plan(name: str, checkpoint: Checkpoint, plane: Plane) -> CheckpointPlan:
+def checkpoint_plan(name: str, checkpoint: Checkpoint, space: Space) -> CheckpointPlan:
     """Where a checkpoint puts those who touched it."""
     return CheckpointPlan(
         name=name,
         order=checkpoint.order,
-        stand=plane.lift(checkpoint.stand),
+        respawn_at=space.lift(checkpoint.respawn_at),
         facing=checkpoint.facing,
         refill=frozenset(checkpoint.refill),
         whole_team=checkpoint.whole_team,
@@ -85,52 +56,52 @@ def pickup_plan(book: Book, name: str, pickup: Pickup, times: Times) -> PickupPl
         gives=dict(pickup.gives),
         counts={counters.index(each): points for each, points in pickup.counts.items()},
         lives=pickup.lives,
-        back_ticks=None if pickup.back is None else times.ticks(pickup.back),
+        return_ticks=None if pickup.returns_after is None else times.ticks(pickup.returns_after),
     )
 
 
 def area_tables(
-    arena: Arena, plane: Plane, times: Times, layers: Sequence[str]
+    arena: Arena, space: Space, times: Times, layers: Sequence[str]
 ) -> tuple[NDArray[np.float64], NDArray[np.int64]]:
     """Hazards, checkpoints and pickups of an arena, each in file order, as `geometry.volumes` lays them out."""
     others: list[Area] = [*arena.checkpoints.values(), *arena.pickups.values()]
     count = len(arena.hazards) + len(others)
-    shapes = np.zeros((HAZARD_ROWS, count))
-    marks = np.zeros((HAZARD_MARKS, count), np.int64)
+    shapes = np.zeros((HazardColumn.COLUMNS, count))
+    marks = np.zeros((HazardMark.COLUMNS, count), np.int64)
     for column, area in enumerate(others, len(arena.hazards)):
-        marks[HAZARD_SHAPE, column] = _write_shape(shapes[:, column], area, plane)
-        marks[HAZARD_LAYERS, column] = (1 << len(layers)) - 1 | PROTECTED_LAYER
-        marks[HAZARD_PARTS, column] = 1
+        marks[HazardMark.SHAPE, column] = _write_shape(shapes[:, column], area, space)
+        marks[HazardMark.LAYERS, column] = (1 << len(layers)) - 1 | Layer.PROTECTED
+        marks[HazardMark.PARTS, column] = 1
     for column, hazard in enumerate(arena.hazards.values()):
-        marks[HAZARD_SHAPE, column] = _write_shape(shapes[:, column], hazard, plane)
+        marks[HazardMark.SHAPE, column] = _write_shape(shapes[:, column], hazard, space)
         names = layers if hazard.layers is None else hazard.layers
-        marks[HAZARD_LAYERS, column] = sum(1 << layers.index(name) for name in names)
+        marks[HazardMark.LAYERS, column] = sum(1 << layers.index(name) for name in names)
         if hazard.fatal:
-            marks[HAZARD_LAYERS, column] |= PROTECTED_LAYER
+            marks[HazardMark.LAYERS, column] |= Layer.PROTECTED
         if hazard.path is not None:
-            marks[HAZARD_PATH, column] = list(arena.paths).index(hazard.path) + 1
-            shapes[HAZARD_SPEED, column] = hazard.speed
-        marks[HAZARD_PARTS, column] = 1
+            marks[HazardMark.PATH, column] = list(arena.paths).index(hazard.path) + 1
+            shapes[HazardColumn.SPEED, column] = hazard.speed
+        marks[HazardMark.PARTS, column] = 1
         if hazard.schedule is not None:
             _write_schedule(marks[:, column], hazard, times)
     return shapes, marks
 
 
-def _write_shape(rows: NDArray[np.float64], hazard: Area, plane: Plane) -> int:
+def _write_shape(rows: NDArray[np.float64], hazard: Area, space: Space) -> int:
     """Write where an area is; which shape it has."""
-    rows[SHAPE_A : SHAPE_A + 3] = rows[SHAPE_A_END : SHAPE_A_END + 3] = plane.lift(hazard.at)
-    rows[SHAPE_RADIUS] = hazard.near
-    if hazard.towards is not None:
-        rows[SHAPE_AXES : SHAPE_AXES + 3] = unit(plane.lift(hazard.towards))
-        return BEYOND
+    rows[ShapeColumn.A : ShapeColumn.A + 3] = rows[ShapeColumn.A_END : ShapeColumn.A_END + 3] = space.lift(hazard.at)
+    rows[ShapeColumn.RADIUS] = hazard.margin
+    if hazard.half_space is not None:
+        rows[ShapeColumn.AXES : ShapeColumn.AXES + 3] = unit(space.lift(hazard.half_space))
+        return VolumeShape.HALF_SPACE
     if hazard.size is not None:
-        rows[SHAPE_B : SHAPE_B + 3] = plane.half_sizes(hazard.size)
-        rows[SHAPE_AXES : SHAPE_AXES + 9] = np.array(plane.axes_turned(hazard.turn_deg)).ravel()
-        return BOX
-    other = plane.lift(hazard.at if hazard.to is None else hazard.to)
-    rows[SHAPE_B : SHAPE_B + 3] = rows[SHAPE_B_END : SHAPE_B_END + 3] = other
-    rows[SHAPE_RADIUS] += hazard.radius or 0.0
-    return CAPSULE
+        rows[ShapeColumn.B : ShapeColumn.B + 3] = space.half_sizes(hazard.size)
+        rows[ShapeColumn.AXES : ShapeColumn.AXES + 9] = np.array(space.axes_turned(hazard.turn_deg)).ravel()
+        return VolumeShape.BOX
+    other = space.lift(hazard.at if hazard.to is None else hazard.to)
+    rows[ShapeColumn.B : ShapeColumn.B + 3] = rows[ShapeColumn.B_END : ShapeColumn.B_END + 3] = other
+    rows[ShapeColumn.RADIUS] += hazard.radius or 0.0
+    return VolumeShape.CAPSULE
 
 
 def _write_schedule(marks: NDArray[np.int64], hazard: Hazard, times: Times) -> None:
@@ -140,5 +111,7 @@ def _write_schedule(marks: NDArray[np.int64], hazard: Hazard, times: Times) -> N
     first, on = times.exact_ticks(hazard.schedule.first), times.exact_ticks(hazard.schedule.on)
     every = on + times.exact_ticks(hazard.schedule.off)
     parts = lcm(first.denominator, on.denominator, every.denominator)
-    marks[HAZARD_PARTS] = parts
-    marks[HAZARD_FIRST], marks[HAZARD_ON], marks[HAZARD_EVERY] = (int(each * parts) for each in (first, on, every))
+    marks[HazardMark.PARTS] = parts
+    marks[HazardMark.FIRST], marks[HazardMark.ON], marks[HazardMark.EVERY] = (
+        int(each * parts) for each in (first, on, every)
+    )

@@ -11,11 +11,11 @@ if TYPE_CHECKING:
     import numpy as np
     from numpy.typing import NDArray
 
-    from emberwound.combat.terms import HouseTerms
+    from emberwound.combat.terms import WoundRules
     from emberwound.plan.arena_plans import CheckpointPlan, EntryPlan, HazardPlan, PickupPlan, PropPlan
     from emberwound.plan.attack_plans import AfflictionPlan, BlastPlan
     from emberwound.plan.fighter_plans import FighterPlan
-    from emberwound.plan.plane import Plane, Vector
+    from emberwound.plan.space import Space, Vector
     from emberwound.vocabulary.events import Event
 
 
@@ -31,8 +31,8 @@ class CounterPlan:
     death: float
     resets_on_death: bool
     resets_on_restart: bool
-    least: float
-    more_is_better: bool
+    minimum: float
+    highest_is_best: bool
 
 
 @dataclass(frozen=True, slots=True)
@@ -55,7 +55,7 @@ class CuePlan:
     first_place: int
     seconds: float
     gap: float
-    least: float | None
+    min_points: float | None
     below: float | None
     attacks: frozenset[str]
     kinds: frozenset[str]
@@ -97,16 +97,16 @@ class Plan:
     """A rulebook for one arena and tick rate."""
 
     arena: str
-    plane: Plane
+    space: Space
     tick_rate: int
     buffer_ticks: int
     max_seats: int
     max_shots: int
-    house: HouseTerms
+    wound_rules: WoundRules
     combo_ticks: Fraction
     trade_ticks: float
     credit_seconds: float
-    most_frozen_ticks: int
+    longest_hit_stop_ticks: int
     afflictions: tuple[AfflictionPlan, ...]
     counters: tuple[CounterPlan, ...]
     board: tuple[int, ...]
@@ -126,10 +126,10 @@ class Plan:
     low: Vector
     high: Vector
     floor: float
-    bodies_part: bool
-    when_out: str
-    out_team: str | None
-    out_message: str
+    bodies_separate: bool
+    on_elimination: str
+    elimination_team: str | None
+    elimination_message: str
     tables: Tables
     most_hurtboxes: int
     most_pools: int
@@ -138,7 +138,7 @@ class Plan:
     most_hitboxes: int
     most_bars: int
     most_reactions: int
-    most_points: int
+    most_ragdoll_points: int
 
     @property
     def areas(self) -> int:

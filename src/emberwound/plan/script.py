@@ -11,7 +11,7 @@ from emberwound.vocabulary.orders import AnyInput, Enter, Order, Place
 if TYPE_CHECKING:
     from fractions import Fraction
 
-    from emberwound.rulebook import Rulebook
+    from emberwound.rulebook import Rules
     from emberwound.rulebook.models import TimedOrder
 
 
@@ -26,7 +26,7 @@ class Script:
     inputs: tuple[AnyInput, ...]
 
 
-def compile_script(rules: Rulebook, bout: str, tick_rate: int) -> Script:
+def compile_script(rules: Rules, bout: str, tick_rate: int) -> Script:
     """The script of one of the book's bouts at a tick rate; the name is taken as already checked.
 
     An order at time t is given to tick ceil(t * tick_rate); orders of one tick keep the file's order.

@@ -7,55 +7,24 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from emberwound.geometry.legs import (
-    SHAPE_A,
-    SHAPE_A_END,
-    SHAPE_AXES,
-    SHAPE_B,
-    SHAPE_IS_BOX,
-    SHAPE_LAYER,
-    SHAPE_MARKS,
-    SHAPE_RANK,
-    SHAPE_ROWS,
-    WALL_FLOOR,
-    WALL_HIGH,
-    WALL_LAYER,
-    WALL_LOW,
-    WALL_ROWS,
+from emberwound.geometry.layout import (
+    ArenaBound,
+    Layer,
+    ModelColumn,
+    PartColumn,
+    PartMark,
+    PathMark,
+    ShapeColumn,
+    ShapeMark,
 )
-from emberwound.geometry.pose import (
-    OFFSET_A,
-    OFFSET_AXES,
-    OFFSET_B,
-    OFFSET_IS_BOX,
-    OFFSET_JOINT_A,
-    OFFSET_JOINT_B,
-    OFFSET_LAYER,
-    OFFSET_MARKS,
-    OFFSET_PRIORITY,
-    OFFSET_RADIUS,
-    OFFSET_ROWS,
-    bound_box,
-)
-from emberwound.geometry.thrown import (
-    MODEL_DRAG,
-    MODEL_GRAVITY,
-    MODEL_HEIGHT,
-    MODEL_KEEP,
-    MODEL_RADIUS,
-    MODEL_ROWS,
-    MODEL_SLOWING,
-    MODEL_SPEED,
-    MODEL_WEIGHT,
-)
-from emberwound.geometry.walk import PATH_CLOSED, PATH_COUNT, PATH_FIRST
+from emberwound.geometry.pose import bound_box
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
 
     from numpy.typing import NDArray
 
-    from emberwound.plan.plane import Plane, Vector
+    from emberwound.plan.space import Space, Vector
     from emberwound.rulebook.models import Arena, Attack, Book, Fighter, PartShape
 
 
@@ -65,55 +34,55 @@ def layers_of(book: Book) -> list[str]:
     return list(dict.fromkeys(box.layer for box in boxes))
 
 
-def joint_and_offset(fighter: Fighter, place: str | Sequence[float], plane: Plane) -> tuple[int, Vector]:
+def joint_and_offset(fighter: Fighter, place: str | Sequence[float], space: Space) -> tuple[int, Vector]:
     """A place on a fighter as a joint's number and an offset from it; -1 for an offset from the feet."""
     if isinstance(place, str):
         return list(fighter.joints).index(place), (0.0, 0.0, 0.0)
-    return -1, plane.offset(place)
+    return -1, space.offset(place)
 
 
-def offset_tables(book: Book, most: int, plane: Plane) -> tuple[NDArray[np.float64], NDArray[np.int64]]:
+def offset_tables(book: Book, most: int, space: Space) -> tuple[NDArray[np.float64], NDArray[np.int64]]:
     """The hurtboxes of all fighters on their frames."""
     fighters, layers = list(book.bodies.values()), layers_of(book)
-    offsets = np.zeros((OFFSET_ROWS, max(len(fighters), 1), most))
-    marks = np.zeros((OFFSET_MARKS, max(len(fighters), 1), most), np.int64)
+    offsets = np.zeros((PartColumn.COLUMNS, max(len(fighters), 1), most))
+    marks = np.zeros((PartMark.COLUMNS, max(len(fighters), 1), most), np.int64)
     for row, fighter in enumerate(fighters):
         for part, box in enumerate(fighter.hurtboxes.values()):
-            marks[OFFSET_LAYER, row, part] = 1 << layers.index(box.layer)
-            marks[OFFSET_PRIORITY, row, part] = box.priority
-            write_part(offsets[:, row, part], marks[:, row, part], box, fighter, plane)
+            marks[PartMark.LAYER, row, part] = 1 << layers.index(box.layer)
+            marks[PartMark.PRIORITY, row, part] = box.priority
+            write_part(offsets[:, row, part], marks[:, row, part], box, fighter, space)
     return offsets, marks
 
 
 def write_part(
-    offsets: NDArray[np.float64], marks: NDArray[np.int64], box: PartShape, fighter: Fighter, plane: Plane
+    offsets: NDArray[np.float64], marks: NDArray[np.int64], box: PartShape, fighter: Fighter, space: Space
 ) -> None:
     """Write the shape of a hurtbox or a hitbox into its column."""
-    joint, offset = joint_and_offset(fighter, box.from_, plane)
-    marks[OFFSET_JOINT_A] = marks[OFFSET_JOINT_B] = joint
-    offsets[OFFSET_A : OFFSET_A + 3] = offset
+    joint, offset = joint_and_offset(fighter, box.from_, space)
+    marks[PartMark.JOINT_A] = marks[PartMark.JOINT_B] = joint
+    offsets[PartColumn.A : PartColumn.A + 3] = offset
     if box.size is not None:
-        half, axes = plane.offset_box(box.size, box.turn_deg)
-        marks[OFFSET_IS_BOX] = 1
-        offsets[OFFSET_B : OFFSET_B + 3] = half
-        offsets[OFFSET_AXES : OFFSET_AXES + 9] = np.array(axes).ravel()
+        half, axes = space.offset_box(box.size, box.turn_deg)
+        marks[PartMark.IS_BOX] = 1
+        offsets[PartColumn.B : PartColumn.B + 3] = half
+        offsets[PartColumn.AXES : PartColumn.AXES + 9] = np.array(axes).ravel()
         return
     if box.to is not None:
-        marks[OFFSET_JOINT_B], offset = joint_and_offset(fighter, box.to, plane)
-    offsets[OFFSET_B : OFFSET_B + 3] = offset
-    offsets[OFFSET_RADIUS] = box.radius
+        marks[PartMark.JOINT_B], offset = joint_and_offset(fighter, box.to, space)
+    offsets[PartColumn.B : PartColumn.B + 3] = offset
+    offsets[PartColumn.RADIUS] = box.radius
 
 
-def span_of(fighter: Fighter, plane: Plane) -> float:
+def span_of(fighter: Fighter, space: Space) -> float:
     """How far from the upright through a fighter's feet any of its hurtboxes comes while it just stands."""
-    joints = [plane.offset(offset) for offset in fighter.joints.values()]
+    joints = [space.offset(offset) for offset in fighter.joints.values()]
     far = fighter.body.radius
     for box in fighter.hurtboxes.values():
         for place in (box.from_, box.from_ if box.to is None else box.to):
-            joint, offset = joint_and_offset(fighter, place, plane)
+            joint, offset = joint_and_offset(fighter, place, space)
             ahead, left, _ = np.add(offset, joints[joint]) if joint >= 0 else offset
             half = (
-                plane.offset_box(box.size, box.turn_deg)[0] if box.size is not None else (box.radius or 0.0, 0.0, 0.0)
+                space.offset_box(box.size, box.turn_deg)[0] if box.size is not None else (box.radius or 0.0, 0.0, 0.0)
             )
             far = max(far, hypot(ahead, left) + hypot(*(each for each in half if isfinite(each))))
     return far
@@ -139,8 +108,8 @@ def hidden_table(book: Book) -> NDArray[np.int64]:
 class Tracks:
     """Gathers the joints' offsets tick by tick: a row for each posture, and a stretch for each posed attack."""
 
-    def __init__(self, book: Book, plane: Plane, tick_rate: int) -> None:
-        self._plane = plane
+    def __init__(self, book: Book, space: Space, tick_rate: int) -> None:
+        self._plane = space
         self._tick_rate = tick_rate
         self._frame_rate = book.settings.frame_rate
         self._joints = max((len(each.joints) for each in book.bodies.values()), default=0)
@@ -188,55 +157,57 @@ class Tracks:
         return np.array(self._rows) if self._rows else np.zeros((1, 1, 3))
 
 
-def model_table(book: Book, arena: Arena, plane: Plane) -> NDArray[np.float64]:
+def model_table(book: Book, arena: Arena, space: Space) -> NDArray[np.float64]:
     """The bodies of all fighters."""
-    models = np.zeros((MODEL_ROWS, max(len(book.bodies), 1)))
+    models = np.zeros((ModelColumn.COLUMNS, max(len(book.bodies), 1)))
     for row, fighter in enumerate(book.bodies.values()):
-        models[MODEL_RADIUS, row] = fighter.body.radius
-        models[MODEL_HEIGHT, row] = fighter.body.height if plane.has_heights else 2.0 * fighter.body.radius
-        models[MODEL_GRAVITY, row] = fighter.gravity_share * arena.gravity if plane.has_heights else 0.0
-        models[MODEL_SPEED, row] = fighter.speed
-        models[MODEL_DRAG, row] = fighter.drag
-        models[MODEL_SLOWING, row] = fighter.slowing
-        models[MODEL_KEEP, row] = fighter.bounce_keep
-        models[MODEL_WEIGHT, row] = fighter.weight
+        models[ModelColumn.RADIUS, row] = fighter.body.radius
+        models[ModelColumn.HEIGHT, row] = fighter.body.height if space.has_heights else 2.0 * fighter.body.radius
+        models[ModelColumn.GRAVITY, row] = fighter.gravity_share * arena.gravity if space.has_heights else 0.0
+        models[ModelColumn.SPEED, row] = fighter.speed
+        models[ModelColumn.DRAG, row] = fighter.drag
+        models[ModelColumn.SLIDE_DECELERATION, row] = fighter.slide_deceleration
+        models[ModelColumn.RESTITUTION, row] = fighter.restitution
+        models[ModelColumn.WEIGHT, row] = fighter.weight
     return models
 
 
-def bounds_table(arena: Arena, plane: Plane) -> NDArray[np.float64]:
+def bounds_table(arena: Arena, space: Space) -> NDArray[np.float64]:
     """Floor and bounds; along an axis that the plane does not have there are none."""
-    bounds = np.full(WALL_ROWS, inf)
-    bounds[WALL_FLOOR] = -inf if arena.floor is None or not plane.has_heights else arena.floor
-    low, high = plane.lift(arena.bounds.low), plane.lift(arena.bounds.high)
+    bounds = np.full(ArenaBound.COLUMNS, inf)
+    bounds[ArenaBound.FLOOR] = -inf if arena.floor is None or not space.has_heights else arena.floor
+    low, high = space.lift(arena.bounds.low), space.lift(arena.bounds.high)
     for axis, name in enumerate("xyz"):
-        known = name in plane.axes
-        bounds[WALL_LOW + axis] = low[axis] if known else -inf
-        bounds[WALL_HIGH + axis] = high[axis] if known else inf
+        known = name in space.axes
+        bounds[ArenaBound.LOW + axis] = low[axis] if known else -inf
+        bounds[ArenaBound.HIGH + axis] = high[axis] if known else inf
     return bounds
 
 
-def wall_tables(arena: Arena, plane: Plane) -> tuple[NDArray[np.float64], NDArray[np.int64]]:
+def wall_tables(arena: Arena, space: Space) -> tuple[NDArray[np.float64], NDArray[np.int64]]:
     """The walls as boxes that stand still, in file order."""
-    shapes = np.zeros((SHAPE_ROWS, len(arena.walls)))
-    marks = np.zeros((SHAPE_MARKS, len(arena.walls)), np.int64)
+    shapes = np.zeros((ShapeColumn.COLUMNS, len(arena.walls)))
+    marks = np.zeros((ShapeMark.COLUMNS, len(arena.walls)), np.int64)
     for column, wall in enumerate(arena.walls.values()):
-        shapes[SHAPE_A : SHAPE_A + 3, column] = shapes[SHAPE_A_END : SHAPE_A_END + 3, column] = plane.lift(wall.at)
-        shapes[SHAPE_B : SHAPE_B + 3, column] = plane.half_sizes(wall.size)
-        shapes[SHAPE_AXES : SHAPE_AXES + 9, column] = np.array(plane.axes_turned(wall.turn_deg)).ravel()
-        marks[SHAPE_LAYER, column] = WALL_LAYER
-        marks[SHAPE_RANK, column] = column
-        marks[SHAPE_IS_BOX, column] = 1
+        shapes[ShapeColumn.A : ShapeColumn.A + 3, column] = shapes[
+            ShapeColumn.A_END : ShapeColumn.A_END + 3, column
+        ] = space.lift(wall.at)
+        shapes[ShapeColumn.B : ShapeColumn.B + 3, column] = space.half_sizes(wall.size)
+        shapes[ShapeColumn.AXES : ShapeColumn.AXES + 9, column] = np.array(space.axes_turned(wall.turn_deg)).ravel()
+        marks[ShapeMark.LAYER, column] = Layer.WALL
+        marks[ShapeMark.RANK, column] = column
+        marks[ShapeMark.IS_BOX, column] = 1
         bound_box(shapes, column)
     return shapes, marks
 
 
-def path_tables(arena: Arena, plane: Plane) -> tuple[NDArray[np.float64], NDArray[np.int64]]:
+def path_tables(arena: Arena, space: Space) -> tuple[NDArray[np.float64], NDArray[np.int64]]:
     """The points of all paths one after the other, and where each begins, how many it has, and if it closes."""
-    points = [plane.lift(point) for path in arena.paths.values() for point in path.points]
+    points = [space.lift(point) for path in arena.paths.values() for point in path.points]
     paths = np.zeros((3, max(len(arena.paths), 1)), np.int64)
     first = 0
     for column, path in enumerate(arena.paths.values()):
-        paths[PATH_FIRST, column], paths[PATH_COUNT, column] = first, len(path.points)
-        paths[PATH_CLOSED, column] = path.closed
+        paths[PathMark.FIRST, column], paths[PathMark.COUNT, column] = first, len(path.points)
+        paths[PathMark.CLOSED, column] = path.closed
         first += len(path.points)
     return np.array(points or [(0.0, 0.0, 0.0)]), paths

@@ -1,5 +1,5 @@
 """The rules as validated data: models, loading, cross-checks, and their plain terms."""
 
-from emberwound.rulebook.book import Rulebook
+from emberwound.rulebook.rules import Rules
 
-__all__ = ["Rulebook"]
+__all__ = ["Rules"]

@@ -89,7 +89,7 @@ Offset = Annotated[
     tuple[Number, Number] | tuple[Number, Number, Number],
     Allowed("allowed: [ahead, up] or [ahead, up, left], finite numbers between -1e9 and 1e9"),
 ]
-PlanePoint = Annotated[
+ArenaPoint = Annotated[
     tuple[Number, Number] | tuple[Number, Number, Number],
     Allowed("allowed: [x, z] from the side, [x, y] from the top, [x, y, z] in full; numbers between -1e9 and 1e9"),
 ]

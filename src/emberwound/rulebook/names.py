@@ -10,10 +10,10 @@ from emberwound.vocabulary.problems import Problem
 if TYPE_CHECKING:
     from collections.abc import Iterable
 
-    from emberwound.rulebook.book import Rulebook
+    from emberwound.rulebook.rules import Rules
 
 
-def known_name(rules: Rulebook, what: str, name: object, known: Iterable[str]) -> str:
+def known_name(rules: Rules, what: str, name: object, known: Iterable[str]) -> str:
     """The name, if it is one of those known. Raises RulebookError with the nearest one."""
     names = list(known)
     if isinstance(name, str) and name in names:

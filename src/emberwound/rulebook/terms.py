@@ -7,70 +7,60 @@ from math import atan2, hypot, radians
 from typing import TYPE_CHECKING
 
 from emberwound.combat.push import Footing, PushTerms, solve
-from emberwound.combat.reaction import Fit, ReactionTerms, ResistanceTerms
+from emberwound.combat.reaction import Fit, ReactionTerms, StaggerTerms
 from emberwound.combat.terms import (
-    BodyTerms,
+    BodyStats,
     FalloffTerms,
     GuardTerms,
-    HouseTerms,
     HurtboxTerms,
     OwnStep,
     PoolTerms,
+    WoundRules,
     WoundTerms,
 )
+from emberwound.rulebook.models.hits import HitOverrides
 
 if TYPE_CHECKING:
     from collections.abc import Mapping
 
-    from emberwound.rulebook.models import Arena, Attack, Blast, Book, Fighter, Hazard, Hitbox, Pool, Push
+    from emberwound.rulebook.models import Arena, Attack, Blast, Book, Fighter, Hitbox, HitOptions, Pool, Push
+
+
+def with_overrides(attack: Attack, box: Hitbox) -> Attack:
+    """The attack as one of its hitboxes does it: with what the hitbox says of its own."""
+    own = {name: getattr(box, name) for name in HitOverrides.model_fields}
+    return attack.model_copy(update={name: value for name, value in own.items() if value is not None})
+
+
+def hit_terms(options: HitOptions, falloff: FalloffTerms | None = None) -> WoundTerms:
+    """What a hit deals."""
+    return WoundTerms(
+        damage=options.damage,
+        kind=options.kind or "",
+        falloff=falloff,
+        against=tuple(options.against.items()),
+        guard_class=options.guard_class,
+    )
 
 
 def wound_terms(attack: Attack) -> WoundTerms:
     """What an attack deals, or mends."""
     table = attack.falloff
     falloff = FalloffTerms(table.near, table.far, table.share) if table else None
-    return WoundTerms(
-        damage=attack.heal or attack.damage,
-        kind=attack.kind or "",
-        falloff=falloff,
-        against=tuple(attack.against.items()),
-        guard_class=attack.guard_class,
-        heals=attack.heal > 0.0,
-        revives=attack.revive,
-    )
+    points = attack.heal or attack.damage
+    return replace(hit_terms(attack, falloff), damage=points, heals=attack.heal > 0.0, revives=attack.revive)
 
 
 def hitbox_terms(attack: Attack, box: Hitbox) -> WoundTerms:
     """What one hitbox of an attack deals: the attack's wound, but for what it says of its own."""
-    wound = wound_terms(attack)
-    return replace(
-        wound,
-        damage=wound.damage if box.damage is None else box.damage,
-        kind=box.kind or wound.kind,
-        guard_class=box.guard_class or wound.guard_class,
-    )
-
-
-def hazard_terms(hazard: Hazard) -> WoundTerms:
-    """What a hazard deals."""
-    return WoundTerms(
-        damage=hazard.damage,
-        kind=hazard.kind or "",
-        against=tuple(hazard.against.items()),
-        guard_class=hazard.guard_class,
-    )
+    wound = wound_terms(with_overrides(attack, box))
+    return wound if box.damage is None else replace(wound, damage=box.damage)
 
 
 def blast_terms(blast: Blast) -> WoundTerms:
     """What a blast deals at a distance."""
     falloff = {"linear": FalloffTerms(0.0, blast.radius, 0.0), "steep": FalloffTerms(0.0, blast.radius, 0.0, 2.0)}
-    return WoundTerms(
-        damage=blast.damage,
-        kind=blast.kind or "",
-        falloff=falloff.get(blast.falloff),
-        against=tuple(blast.against.items()),
-        guard_class=blast.guard_class,
-    )
+    return hit_terms(blast, falloff.get(blast.falloff))
 
 
 def hurtbox_terms(fighter: Fighter) -> tuple[HurtboxTerms, ...]:
@@ -89,8 +79,8 @@ def hurtbox_terms(fighter: Fighter) -> tuple[HurtboxTerms, ...]:
 
 def footing_of(fighter: Fighter, arena: Arena) -> Footing:
     """What a fighter is subject to in an arena when it is pushed; seen from the top nothing flies."""
-    gravity = 0.0 if arena.plane == "top" else arena.gravity * fighter.gravity_share
-    return Footing(gravity, fighter.drag, fighter.slowing)
+    gravity = 0.0 if arena.space == "top" else arena.gravity * fighter.gravity_share
+    return Footing(gravity, fighter.drag, fighter.slide_deceleration)
 
 
 def push_terms(push: Push, footing: Footing, frame_rate: int) -> PushTerms:
@@ -133,12 +123,12 @@ def reaction_terms(fighter: Fighter, frame_rate: int) -> tuple[ReactionTerms, ..
     )
 
 
-def resistance_terms(fighter: Fighter, frame_rate: int) -> ResistanceTerms | None:
+def stagger_terms(fighter: Fighter, frame_rate: int) -> StaggerTerms | None:
     """What a fighter takes without a reaction."""
-    table = fighter.resistance
+    table = fighter.stagger_resistance
     if table is None:
         return None
-    return ResistanceTerms(table.points, table.refill, float(table.delay.seconds(frame_rate)))
+    return StaggerTerms(table.points, table.refill, float(table.delay.seconds(frame_rate)))
 
 
 def route_of(fighter: Fighter) -> tuple[int, ...]:
@@ -148,16 +138,18 @@ def route_of(fighter: Fighter) -> tuple[int, ...]:
     return tuple(names.index(pool) for pool in (vital if fighter.route is None else fighter.route))
 
 
-def body_terms(fighter: Fighter, frame_rate: int) -> BodyTerms:
+def stats_of(fighter: Fighter, frame_rate: int) -> BodyStats:
     """What a fighter bears; its pools in file order, none of a prop."""
     names = list(fighter.pools)
     guard = fighter.guard
-    return BodyTerms(
+    return BodyStats(
         pools=tuple(_pool(name, pool, frame_rate) for name, pool in fighter.pools.items()),
         vital=next((index for index, pool in enumerate(fighter.pools.values()) if pool.vital), -1),
         labels=frozenset(fighter.labels),
-        takes=dict(fighter.takes),
-        soak=fighter.soak if isinstance(fighter.soak, dict) else {"": fighter.soak},
+        damage_taken=dict(fighter.damage_taken),
+        flat_reduction=fighter.flat_reduction
+        if isinstance(fighter.flat_reduction, dict)
+        else {"": fighter.flat_reduction},
         min_damage=fighter.min_damage,
         refills=any(pool.refill for pool in fighter.pools.values()),
         guard=None
@@ -176,13 +168,15 @@ def body_terms(fighter: Fighter, frame_rate: int) -> BodyTerms:
 
 def _pool(name: str, pool: Pool, frame_rate: int) -> PoolTerms:
     start = pool.max if pool.start is None else pool.start
-    return PoolTerms(name, pool.max, start, pool.share, pool.spill, pool.refill, float(pool.delay.seconds(frame_rate)))
+    return PoolTerms(
+        name, pool.max, start, pool.share, pool.overflow, pool.refill, float(pool.delay.seconds(frame_rate))
+    )
 
 
-def house_terms(book: Book, steps: Mapping[str, OwnStep]) -> HouseTerms:
+def wound_rules_of(book: Book, steps: Mapping[str, OwnStep]) -> WoundRules:
     """What holds for all wounds of a book."""
     combo = book.settings.combo
-    return HouseTerms(
+    return WoundRules(
         combo_shares=combo.shares if combo else (),
         steps=tuple(steps[name] for name in book.settings.steps),
         whole_points=book.settings.rounding == "whole",

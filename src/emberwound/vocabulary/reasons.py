@@ -40,7 +40,7 @@ class Reason(Enum):
     TARGET_DEAD = "target_dead", "the target is dead"
     OTHER_LAYER = "other_layer", "it does not touch that layer"
     OWN_BODY = "own_body", "it leaves its owner alone"
-    OWN_TEAM = "own_team", "it leaves its own team alone"
+    OWN_TEAM = "hits_allies", "it leaves its own team alone"
     PROTECTED = "protected", "the target is protected"
     TOUCHED_BEFORE = "touched_before", "it wounds each victim once"
 

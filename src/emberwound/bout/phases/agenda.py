@@ -7,37 +7,30 @@ from typing import TYPE_CHECKING
 
 import msgspec
 
-from emberwound.bout import afflictions, attacks, blasts, bodies, freezes, leaving, pushes, reactions, returns, shots
-from emberwound.bout.blasts import Charge
-from emberwound.bout.block import (
-    ASKED,
-    CURSOR,
-    DUE_AFFLICTION,
-    DUE_LIFE,
-    LEAVING,
-    MOST_AFFLICTIONS,
-    NEXT_DUE,
-    SHIFT,
-    SHOT_RELEASED,
-    TICK,
-)
-from emberwound.bout.inputs import take
-from emberwound.geometry.legs import MARK_ID, MARK_OWNER
-from emberwound.geometry.pose import FRAME_ID
+from emberwound.bout.attacks import projectiles, timeline
+from emberwound.bout.bodies import movement
+from emberwound.bout.hits import afflictions, blasts, hit_stop, knockback, reactions
+from emberwound.bout.lives import leaving, respawn
+from emberwound.bout.orders.inputs import take
+from emberwound.bout.state.layout import Count, Limit, Timer, number_of
+from emberwound.bout.state.pending import PendingBlast
+from emberwound.bout.views import cues
+from emberwound.geometry.layout import BodyMark, ShotMark
 from emberwound.vocabulary.clock import NEVER
 from emberwound.vocabulary.reasons import Reason
 
 if TYPE_CHECKING:
-    from emberwound.bout.world import World
+    from emberwound.bout.state.world import World
 
 
 def agenda(world: World) -> None:
     """Seats leave, corpses go, shots burn out, attacks release and end, seats stand up again, scripts speak."""
-    tick = world.counts[TICK]
-    if tick < world.counts[NEXT_DUE]:
+    tick = world.counts[Count.TICK]
+    if tick < world.counts[Count.NEXT_DUE]:
         return
-    if world.counts[LEAVING]:
-        leaving.leave_all(world)
+    if world.counts[Count.LEAVING]:
+        for seat in leaving.leave_all(world):
+            cues.forget(world, seat)
     due, starts = world.block.due, world.block.due_starts
     places: list[int] = (due <= tick).nonzero()[0].tolist()
     due[places] = NEVER
@@ -45,75 +38,75 @@ def agenda(world: World) -> None:
     if len(calls) > 1:
         calls.sort(key=lambda call: (call[0], _id(world, *call)))
     for timer, column in calls:
-        if timer > DUE_LIFE or _id(world, timer, column):
+        if timer > Timer.SHOT_LIFETIME or _id(world, timer, column):
             _TAKERS[timer](world, column)
     _script(world, tick)
-    world.counts[NEXT_DUE] = world.soonest()
+    world.counts[Count.NEXT_DUE] = world.soonest()
 
 
 def _id(world: World, timer: int, column: int) -> int:
     """What decides between columns whose timers are up in one tick: the body's, the shot's or the seat's id."""
-    if timer == DUE_LIFE:
-        return int(world.block.shot_marks[MARK_ID, column])
-    if timer > DUE_LIFE:
+    if timer == Timer.SHOT_LIFETIME:
+        return int(world.block.shot_marks[ShotMark.ID, column])
+    if timer > Timer.SHOT_LIFETIME:
         return column
-    row = column // MOST_AFFLICTIONS if timer == DUE_AFFLICTION else column
-    return int(world.block.body_marks[FRAME_ID, row])
+    body = column // Limit.AFFLICTIONS if timer == Timer.AFFLICTION else column
+    return int(world.block.body_marks[BodyMark.ID, body])
 
 
-def _corpse_goes(world: World, row: int) -> None:
-    bodies.remove(world, row, Reason.CORPSE_TIME_OVER)
+def _corpse_goes(world: World, body: int) -> None:
+    movement.remove(world, body, Reason.CORPSE_TIME_OVER)
 
 
-def _body_thaws(world: World, row: int) -> None:
-    freezes.thaw(world, row)
+def _body_thaws(world: World, body: int) -> None:
+    hit_stop.thaw(world, body)
 
 
-def _attack_goes_on(world: World, row: int) -> None:
-    attacks.run_stages(world, row)
+def _attack_goes_on(world: World, body: int) -> None:
+    timeline.run_stages(world, body)
 
 
-def _reaction_is_over(world: World, row: int) -> None:
-    reactions.end(world, row)
+def _reaction_is_over(world: World, body: int) -> None:
+    reactions.end(world, body)
 
 
-def _push_is_due(world: World, row: int) -> None:
-    pushes.start(world, [row])
+def _push_is_due(world: World, body: int) -> None:
+    knockback.start(world, [body])
 
 
-def _protection_is_over(world: World, row: int) -> None:
-    bodies.bare(world, row)
+def _protection_is_over(world: World, body: int) -> None:
+    movement.bare(world, body)
 
 
 def _affliction_works(world: World, column: int) -> None:
     afflictions.work(world, column)
 
 
-def _shot_burns_out(world: World, row: int) -> None:
-    attack, seat = shots.attack_of(world, row), int(world.block.shot_marks[MARK_OWNER, row]) - 1
-    number, released = world.block.shot_marks[[MARK_ID, SHOT_RELEASED], row].tolist()
-    place = shots.place_of(world, row)
-    shots.end(world, row, Reason.LIFE_OVER, place)
+def _shot_expires(world: World, shot: int) -> None:
+    attack, seat = projectiles.attack_of(world, shot), number_of(int(world.block.shot_marks[ShotMark.OWNER, shot]))
+    number, released = world.block.shot_marks[[ShotMark.ID, ShotMark.RELEASE_SEQ], shot].tolist()
+    place = projectiles.place_of(world, shot)
+    projectiles.end(world, shot, Reason.LIFE_OVER, place)
     if attack.blast >= 0 and "end" in attack.blast_on:
-        world.charges.append(Charge(attack.blast, seat, 0.0, place, released, number=number))
+        world.pending_blasts.append(PendingBlast(attack.blast, seat, 0.0, place, released, number=number))
 
 
-def _death_bursts(world: World, row: int) -> None:
-    blasts.set_off_at_death(world, row)
+def _death_bursts(world: World, body: int) -> None:
+    blasts.set_off_at_death(world, body)
 
 
 def _seat_enters(world: World, seat: int) -> None:
-    returns.announce(world, seat)
+    respawn.announce(world, seat)
 
 
 def _seat_respawns(world: World, seat: int) -> None:
-    returns.stand_again(world, seat)
-    world.counts[ASKED] = 1
+    respawn.stand_again(world, seat)
+    world.counts[Count.ORDERS_PENDING] = 1
 
 
 def _order_is_due(world: World, seat: int) -> None:
     del seat
-    world.counts[ASKED] = 1
+    world.counts[Count.ORDERS_PENDING] = 1
 
 
 _TAKERS = (
@@ -125,7 +118,7 @@ _TAKERS = (
     _push_is_due,
     _protection_is_over,
     _affliction_works,
-    _shot_burns_out,
+    _shot_expires,
     _seat_enters,
     _seat_respawns,
     _order_is_due,
@@ -138,9 +131,9 @@ def _script(world: World, tick: int) -> None:
     if world.script is None:
         return
     inputs = world.script.inputs
-    cursor, shift = world.counts[CURSOR], world.counts[SHIFT]
+    cursor, shift = world.counts[Count.SCRIPT_CURSOR], world.counts[Count.SCRIPT_OFFSET]
     while cursor < len(inputs) and inputs[cursor].tick + shift <= tick:
         given = inputs[cursor]
         take(world, msgspec.structs.replace(given, tick=given.tick + shift) if shift else given)
         cursor += 1
-    world.counts[CURSOR] = cursor
+    world.counts[Count.SCRIPT_CURSOR] = cursor

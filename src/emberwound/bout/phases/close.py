@@ -4,23 +4,24 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from emberwound.bout import cues, endings
-from emberwound.bout.block import LAY, RESTARTING, TICK
-from emberwound.geometry.pose import FRAME_END, FRAME_START
+from emberwound.bout.lives import elimination
+from emberwound.bout.state.layout import Count
+from emberwound.bout.views import cues
+from emberwound.geometry.layout import BodyColumn
 
 if TYPE_CHECKING:
-    from emberwound.bout.world import World
+    from emberwound.bout.state.world import World
 
 
 def close(world: World) -> None:
     """Cues are given; bodies are where they went; the clock moves on by one tick."""
     counts = world.counts
-    if counts[RESTARTING]:
-        endings.restart(world)
+    if counts[Count.RESTARTING]:
+        elimination.restart(world)
     if world.events and world.plan.cued:
         cues.give(world)
-    if counts[LAY]:
+    if counts[Count.DIRTY_POSE_TICKS]:
         bodies = world.block.bodies
-        bodies[FRAME_START : FRAME_START + 3] = bodies[FRAME_END : FRAME_END + 3]
-        counts[LAY] -= 1
-    counts[TICK] += 1
+        bodies[BodyColumn.START : BodyColumn.START + 3] = bodies[BodyColumn.END : BodyColumn.END + 3]
+        counts[Count.DIRTY_POSE_TICKS] -= 1
+    counts[Count.TICK] += 1

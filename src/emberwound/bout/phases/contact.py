@@ -4,19 +4,19 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from emberwound.bout import contacts
-from emberwound.bout.block import HAZARDS_NEAR, LAY, SHOTS_FLYING, SHOTS_TOP, STRIKING
+from emberwound.bout.hits import contacts
+from emberwound.bout.state.layout import Count
 
 if TYPE_CHECKING:
-    from emberwound.bout.world import World
+    from emberwound.bout.state.world import World
 
 
 def contact(world: World) -> None:
     """Find what each shot meets first, and whom each swing and hazard touches; both sides may move."""
-    if world.counts[SHOTS_FLYING]:
-        world.contacts = contacts.of_shots(world, 0, world.counts[SHOTS_TOP])
-    if world.counts[STRIKING]:
+    if world.counts[Count.SHOTS_FLYING]:
+        world.contacts = contacts.of_shots(world, 0, world.counts[Count.SHOTS_TOP])
+    if world.counts[Count.HITBOXES_ON]:
         world.touches = contacts.of_strikes(world)
-    if world.plan.areas and (world.counts[HAZARDS_NEAR] or world.counts[LAY]):
-        found, world.counts[HAZARDS_NEAR] = contacts.of_hazards(world)
+    if world.plan.areas and (world.counts[Count.HAZARDS_NEAR] or world.counts[Count.DIRTY_POSE_TICKS]):
+        found, world.counts[Count.HAZARDS_NEAR] = contacts.of_hazards(world)
         world.touches += found

@@ -5,12 +5,12 @@ from __future__ import annotations
 from heapq import heapify, heappop, heappush
 from typing import TYPE_CHECKING
 
-from emberwound.bout import afflictions, blasts
-from emberwound.bout.judges import rays, shots, touches
-from emberwound.bout.wounds import heal_all
+from emberwound.bout.hits import blasts
+from emberwound.bout.hits.damage import heal_all
+from emberwound.bout.hits.judges import afflictions, rays, shots, touches
 
 if TYPE_CHECKING:
-    from emberwound.bout.world import World
+    from emberwound.bout.state.world import World
 
 
 def judgement(world: World) -> None:
@@ -18,21 +18,21 @@ def judgement(world: World) -> None:
 
     What goes on after a contact is asked for its next one in the same tick, which takes its place in the order.
     """
-    if world.smarting:
+    if world.pending_affliction_ticks:
         afflictions.judge(world)
     if world.rays:
         for ray in world.rays:
             rays.judge(world, ray)
         world.rays.clear()
-    if world.charges:
-        for charge in world.charges:
+    if world.pending_blasts:
+        for charge in world.pending_blasts:
             blasts.go_off(world, charge)
-        world.charges.clear()
+        world.pending_blasts.clear()
     if world.contacts or world.touches:
         _judge_contacts(world)
     if world.healing:
         heal_all(world)
-    for table in (world.guards, world.dealt, world.swings):
+    for table in (world.guards, world.resolved, world.swings):
         if table:
             table.clear()
 

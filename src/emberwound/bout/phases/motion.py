@@ -4,15 +4,16 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from emberwound.bout import limps, pushes
-from emberwound.bout.block import HAZARDS_DUE, HAZARDS_NEAR, LAY, LIMP, MOVERS, SEATS, STRIKING, TICK
-from emberwound.geometry.parting import part_frames
+from emberwound.bout.bodies import ragdoll
+from emberwound.bout.hits import knockback
+from emberwound.bout.state.layout import Count
 from emberwound.geometry.pose import lay_shapes
+from emberwound.geometry.separation import separate_bodies
 from emberwound.geometry.volumes import lay_hazards, lay_hitboxes
-from emberwound.geometry.walk import move_frames
+from emberwound.geometry.walk import move_bodies
 
 if TYPE_CHECKING:
-    from emberwound.bout.world import World
+    from emberwound.bout.state.world import World
 
 
 def motion(world: World) -> None:
@@ -22,8 +23,8 @@ def motion(world: World) -> None:
     """
     counts = world.counts
     block, tables = world.block, world.plan.tables
-    if counts[MOVERS]:
-        counts[MOVERS], landed = move_frames(
+    if counts[Count.MOVING_BODIES]:
+        counts[Count.MOVING_BODIES], landed = move_bodies(
             block.bodies,
             block.body_marks,
             tables.models,
@@ -34,14 +35,14 @@ def motion(world: World) -> None:
             block.first_wall,
             world.plan.tick_rate,
         )
-        counts[LAY] = max(counts[LAY], 2)
+        counts[Count.DIRTY_POSE_TICKS] = max(counts[Count.DIRTY_POSE_TICKS], 2)
         if landed:
-            pushes.tell_landings(world)
-    if counts[LIMP]:
-        limps.move(world)
-    if world.plan.bodies_part and counts[SEATS] > 1:
+            knockback.tell_landings(world)
+    if counts[Count.MOVING_RAGDOLLS]:
+        ragdoll.move(world)
+    if world.plan.bodies_separate and counts[Count.SEATS] > 1:
         _part(world)
-    if counts[LAY]:
+    if counts[Count.DIRTY_POSE_TICKS]:
         lay_shapes(
             block.bodies,
             block.body_marks,
@@ -51,9 +52,9 @@ def motion(world: World) -> None:
             tables.tracks,
             block.shapes,
             block.shape_marks,
-            counts[TICK],
+            counts[Count.TICK],
         )
-    if counts[STRIKING]:
+    if counts[Count.HITBOXES_ON]:
         lay_hitboxes(
             block.bodies,
             block.body_marks,
@@ -63,11 +64,11 @@ def motion(world: World) -> None:
             block.volumes,
             block.volume_marks,
             world.plan.most_hitboxes,
-            counts[TICK],
+            counts[Count.TICK],
         )
-    if counts[TICK] >= counts[HAZARDS_DUE] and world.plan.areas:
-        counts[HAZARDS_NEAR] = 1
-        counts[HAZARDS_DUE] = lay_hazards(
+    if counts[Count.TICK] >= counts[Count.HAZARDS_DUE] and world.plan.areas:
+        counts[Count.HAZARDS_NEAR] = 1
+        counts[Count.HAZARDS_DUE] = lay_hazards(
             tables.hazards,
             tables.hazard_marks,
             tables.points,
@@ -76,7 +77,7 @@ def motion(world: World) -> None:
             block.volume_marks,
             block.first_hazard,
             block.first_hazard_group,
-            counts[TICK],
+            counts[Count.TICK],
             world.plan.tick_rate,
         )
 
@@ -84,7 +85,7 @@ def motion(world: World) -> None:
 def _part(world: World) -> None:
     """Let living bodies that stand in each other give way."""
     block, tables = world.block, world.plan.tables
-    moved = part_frames(
+    moved = separate_bodies(
         block.bodies,
         block.body_marks,
         tables.models,
@@ -94,4 +95,4 @@ def _part(world: World) -> None:
         1.0 / world.plan.tick_rate,
     )
     if moved:
-        world.counts[LAY] = max(world.counts[LAY], 2)
+        world.counts[Count.DIRTY_POSE_TICKS] = max(world.counts[Count.DIRTY_POSE_TICKS], 2)

@@ -4,65 +4,67 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from emberwound.bout import conditions, shots
-from emberwound.bout.blasts import Charge
-from emberwound.bout.block import AIM, BODY_CHARGE, TICK
-from emberwound.bout.luck import SPREAD, draws
-from emberwound.bout.presses import press_name, refuse
-from emberwound.bout.shots import Flight
-from emberwound.geometry.pose import FRAME_AHEAD, FRAME_OWNER, FRAME_START, FRAME_VELOCITY
-from emberwound.plan.plane import turned
+from emberwound.bout.attacks import projectiles
+from emberwound.bout.orders.input_buffer import press_name, refuse
+from emberwound.bout.state import queries
+from emberwound.bout.state.layout import Count, SeatColumn
+from emberwound.bout.state.pending import Flight, PendingBlast
+from emberwound.bout.state.random import SPREAD, draws
+from emberwound.geometry.layout import BodyColumn
+from emberwound.plan.space import turned
 from emberwound.vocabulary.reasons import Reason
 
 if TYPE_CHECKING:
-    from emberwound.bout.world import World
+    from emberwound.bout.state.world import World
     from emberwound.plan.attack_plans import LaunchPlan
-    from emberwound.plan.plane import Vector
+    from emberwound.plan.space import Vector
 
 
 def release(world: World) -> None:
     """Let fly what is due, from where its owner stands at the start of the tick, the way it then looks and aims."""
     if not world.releasing:
         return
-    for row, slot, began, index in world.releasing:
-        _release(world, row, slot, began, index)
+    for body, slot, began, index in world.releasing:
+        _release(world, body, slot, began, index)
     world.releasing.clear()
 
 
-def _release(world: World, row: int, slot: int, began: int, index: int) -> None:
+def _release(world: World, body: int, slot: int, began: int, index: int) -> None:
     block = world.block
-    seat = int(block.body_marks[FRAME_OWNER, row]) - 1
-    fighter = conditions.fighter_of(world, row)
+    seat = world.seat_of(body)
+    fighter = queries.fighter_of(world, body)
     attack = fighter.attacks[slot]
     launch = attack.launch
     if attack.blast_at is not None:
-        place = _place(world, row, *attack.blast_at, block.bodies[FRAME_AHEAD : FRAME_AHEAD + 2, row].tolist())
-        world.charges.append(Charge(attack.blast, seat, 0.0, place, began))
+        place = _place(
+            world, body, *attack.blast_at, block.bodies[BodyColumn.AHEAD : BodyColumn.AHEAD + 2, body].tolist()
+        )
+        world.pending_blasts.append(PendingBlast(attack.blast, seat, 0.0, place, began))
     if launch is None:
         return
     if index == 0:
-        block.ready[slot, row] = world.counts[TICK] + attack.cooldown_ticks - attack.release_ticks
-    ahead = block.bodies[FRAME_AHEAD : FRAME_AHEAD + 2, row].tolist()
-    muzzle = _place(world, row, launch.joint, launch.muzzle, ahead)
-    share = float(block.bodies[BODY_CHARGE, row])
+        block.ready[slot, body] = world.counts[Count.TICK] + attack.cooldown_ticks - attack.release_ticks
+    ahead = block.bodies[BodyColumn.AHEAD : BodyColumn.AHEAD + 2, body].tolist()
+    muzzle = _place(world, body, launch.joint, launch.muzzle, ahead)
+    share = float(block.bodies[BodyColumn.CHARGE, body])
     for aside in _fan(launch):
         direction = turned(_direction(world, seat, launch, aside), ahead)
-        if attack.shot and shots.is_full(world):
+        if attack.shot and projectiles.is_full(world):
             refuse(world, seat, press_name(world, seat, slot), Reason.SHOTS_FULL, None)
             continue
         flight = Flight(seat, fighter, slot, muzzle, direction, share, began)
         if attack.shot:
-            moving = block.bodies[FRAME_VELOCITY : FRAME_VELOCITY + 3, row].tolist()
-            shots.launch(world, flight, attack.shot, moving)
+            moving = block.bodies[BodyColumn.VELOCITY : BodyColumn.VELOCITY + 3, body].tolist()
+            projectiles.launch(world, flight, attack.shot, moving)
         else:
-            world.rays.append(shots.launch_ray(world, flight))
+            world.rays.append(projectiles.launch_ray(world, flight))
 
 
-def _place(world: World, row: int, joint: int, offset: Vector, ahead: list[float]) -> Vector:
+def _place(world: World, body: int, joint: int, offset: Vector, ahead: list[float]) -> Vector:
     """A place on a body in space, at the start of the tick."""
-    x, y, z = world.block.bodies[FRAME_START : FRAME_START + 3, row].tolist()
+    x, y, z = world.block.bodies[BodyColumn.START : BodyColumn.START + 3, body].tolist()
     if joint >= 0:
-        at = conditions.joint_of(world, row, joint)
+        at = queries.joint_of(world, body, joint)
         offset = (at[0] + offset[0], at[1] + offset[1], at[2] + offset[2])
     mx, my, mz = turned(offset, ahead)
     return (x + mx, y + my, z + mz)
@@ -81,14 +83,14 @@ FULL_CIRCLE = 6.283
 
 def _direction(world: World, seat: int, launch: LaunchPlan, aside: float) -> Vector:
     """The direction of one of what leaves at once, as (ahead, left, up)."""
-    plane = world.plan.plane
+    space = world.plan.space
     if launch.by_facing:
-        direction = plane.lifted(launch.lift)
+        direction = space.lifted(launch.lift)
     else:
-        ahead, left, up = world.block.seats[AIM : AIM + 3, seat].tolist()
+        ahead, left, up = world.block.seats[SeatColumn.AIM : SeatColumn.AIM + 3, seat].tolist()
         direction = (ahead, left, up)
     if aside:
-        direction = plane.spread(direction, aside)
+        direction = space.spread(direction, aside)
     if launch.spread:
-        direction = plane.scattered(direction, launch.spread, draws(world, seat, SPREAD, 2))
+        direction = space.scattered(direction, launch.spread, draws(world, seat, SPREAD, 2))
     return direction

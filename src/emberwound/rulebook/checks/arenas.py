@@ -5,10 +5,10 @@ from __future__ import annotations
 from math import cos, radians, sin
 from typing import TYPE_CHECKING, Any
 
+from emberwound.rulebook.checks.checkpoints import check_checkpoints
 from emberwound.rulebook.checks.hazards import check_hazard
 from emberwound.rulebook.checks.layers import check_layers, layers_named
 from emberwound.rulebook.checks.reading import Findings, items, number, said, table, vector
-from emberwound.rulebook.checks.returns import check_returns
 
 if TYPE_CHECKING:
     from emberwound.rulebook.outline import Key
@@ -21,19 +21,19 @@ def check_arena(found: Findings, name: str) -> None:
     """All that must fit within an arena."""
     key: Key = ("arenas", name)
     arena = table(found.raw, "arenas", name)
-    plane = plane_of(arena)
+    space = plane_of(arena)
     bounds = table(arena, "bounds")
-    fits = [found.fits_plane((*key, "bounds", each), bounds.get(each), plane) for each in ("low", "high")]
+    fits = [found.fits_plane((*key, "bounds", each), bounds.get(each), space) for each in ("low", "high")]
     low, high = vector(bounds.get("low")), vector(bounds.get("high"))
     if all(fits) and low and high and not all(a < b for a, b in zip(low, high, strict=True)):
         found.report((*key, "bounds"), f"low {said(low)}, high {said(high)}", "each number of low must be less")
     floor = number(arena.get("floor"))
-    if floor is not None and plane == "top":
+    if floor is not None and space == "top":
         found.report((*key, "floor"), f"{floor:g}", "seen from the top there are no heights; leave the floor out")
     elif all(fits) and low and high and floor is not None and not low[-1] <= floor < high[-1]:
         found.report((*key, "floor"), f"{floor:g}", f"the floor must lie in the bounds: {low[-1]:g} to {high[-1]:g}")
     for wall in table(arena, "walls"):
-        _wall(found, (*key, "walls", wall), table(arena, "walls", wall), plane)
+        _wall(found, (*key, "walls", wall), table(arena, "walls", wall), space)
     for entry in table(arena, "entries"):
         spot: Key = (*key, "entries", entry)
         check_spot(found, (*spot, "at"), table(arena, "entries", entry).get("at"), arena)
@@ -44,14 +44,14 @@ def check_arena(found: Findings, name: str) -> None:
         check_facing(found, (*stands, "facing"), table(arena, "props", prop).get("facing"), arena)
     for hazard in table(arena, "hazards"):
         place: Key = (*key, "hazards", hazard)
-        check_hazard(found, place, table(arena, "hazards", hazard), arena, plane)
+        check_hazard(found, place, table(arena, "hazards", hazard), arena, space)
         layers = items(table(arena, "hazards", hazard).get("layers"))
         check_layers(found, (*place, "layers"), layers, layers_named(found))
     for checkpoint in table(arena, "checkpoints"):
         returns: Key = (*key, "checkpoints", checkpoint)
-        check_spot(found, (*returns, "stand"), table(arena, "checkpoints", checkpoint).get("stand"), arena)
+        check_spot(found, (*returns, "respawn_at"), table(arena, "checkpoints", checkpoint).get("respawn_at"), arena)
         check_facing(found, (*returns, "facing"), table(arena, "checkpoints", checkpoint).get("facing"), arena)
-    check_returns(found, key, arena, plane)
+    check_checkpoints(found, key, arena, space)
     _out(found, key, arena)
     for path in table(arena, "paths"):
         _path(found, (*key, "paths", path), items(table(arena, "paths", path).get("points")), arena)
@@ -59,15 +59,15 @@ def check_arena(found: Findings, name: str) -> None:
 
 def _out(found: Findings, key: Key, arena: dict[str, Any]) -> None:
     """What comes of a seat that is out: a team that it hangs on, and a message."""
-    if "out_team" in arena and arena.get("when_out", "go_on") not in ("end", "restart"):
-        allowed = 'a team decides only with when_out = "end" or "restart"'
-        found.report((*key, "out_team"), f'"{arena["out_team"]}"', allowed)
-    found.placeholders((*key, "out_message"), arena.get("out_message"), "message", MESSAGE_FIELDS)
+    if "elimination_team" in arena and arena.get("on_elimination", "go_on") not in ("end", "restart"):
+        allowed = 'a team decides only with on_elimination = "end" or "restart"'
+        found.report((*key, "elimination_team"), f'"{arena["elimination_team"]}"', allowed)
+    found.placeholders((*key, "elimination_message"), arena.get("elimination_message"), "message", MESSAGE_FIELDS)
 
 
 def plane_of(arena: dict[str, Any]) -> str:
     """The plane an arena says it has, or the one it has when it says nothing."""
-    return str(arena.get("plane", "side"))
+    return str(arena.get("space", "side"))
 
 
 def check_spot(found: Findings, key: Key, value: Any, arena: dict[str, Any]) -> None:
@@ -93,10 +93,10 @@ def check_facing(found: Findings, key: Key, value: Any, arena: dict[str, Any]) -
         found.report(key, str(value), 'seen from the side a fighter looks "left" or "right"')
 
 
-def _wall(found: Findings, key: Key, wall: dict[str, Any], plane: str) -> None:
-    found.fits_plane((*key, "at"), wall.get("at"), plane)
+def _wall(found: Findings, key: Key, wall: dict[str, Any], space: str) -> None:
+    found.fits_plane((*key, "at"), wall.get("at"), space)
     size = vector(wall.get("size"))
-    if found.fits_plane((*key, "size"), wall.get("size"), plane) and size and min(size) <= 0.0:
+    if found.fits_plane((*key, "size"), wall.get("size"), space) and size and min(size) <= 0.0:
         found.report((*key, "size"), said(size), "each size of a wall must be above 0: a wall has a thickness")
 
 

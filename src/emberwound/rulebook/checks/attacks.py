@@ -7,11 +7,11 @@ from math import hypot
 from typing import TYPE_CHECKING, Any
 
 from emberwound.rulebook.checks.blasts import check_fuse
-from emberwound.rulebook.checks.courses import check_course
 from emberwound.rulebook.checks.layers import check_layers, layers_named
 from emberwound.rulebook.checks.pushes import check_push
 from emberwound.rulebook.checks.reading import Findings, items, number, said, table, vector
 from emberwound.rulebook.checks.strikes import check_strike
+from emberwound.rulebook.checks.timelines import check_timeline
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
@@ -34,7 +34,7 @@ def check_attack(found: Findings, name: str) -> None:
     _carrier(found, key, attack)
     _times(found, key, attack)
     check_strike(found, key, attack, found.owners(name))
-    check_course(found, name)
+    check_timeline(found, name)
     check_fuse(found, key, attack, found.owners(name))
     check_push(found, key, attack, travels="strike" not in attack)
     if "push" in attack and not any(each in attack for each in CARRIERS):
@@ -65,7 +65,7 @@ def _carrier(found: Findings, key: Key, attack: dict[str, Any]) -> None:
     shot = table(attack, "shot")
     if (shot.get("on_wall") == "bounce") != ("bounce" in shot):
         seen = "a bounce" if "bounce" in shot else "no bounce"
-        allowed = 'on_wall = "bounce" and bounce = { keep, times } belong together'
+        allowed = 'on_wall = "bounce" and bounce = { restitution, times } belong together'
         found.report((*key, "shot", "bounce"), seen, allowed)
 
 
@@ -152,5 +152,7 @@ def check_affliction(found: Findings, name: str) -> None:
     beat, whole = found.seconds(every), found.seconds(seconds)
     if beat is not None and whole is not None and beat > whole:
         found.report((*key, "every"), str(every), f"it would never work: it is over after {seconds} s")
-    if "most" in table_ and table_.get("most") != 1 and table_.get("stacking") != "add":
-        found.report((*key, "most"), str(table_["most"]), 'only stacking = "add" has more than one at a time')
+    if "max_stacks" in table_ and table_.get("max_stacks") != 1 and table_.get("stacking") != "add":
+        found.report(
+            (*key, "max_stacks"), str(table_["max_stacks"]), 'only stacking = "add" has more than one at a time'
+        )

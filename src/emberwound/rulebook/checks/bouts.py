@@ -79,16 +79,16 @@ def _doings_of(found: Findings, key: Key, order: dict[str, Any], name: str, figh
             found.report((*key, doing), "an order to walk", f"{name} has no speed; give it one")
 
 
-def _move(found: Findings, key: Key, value: Any, plane: str) -> None:
+def _move(found: Findings, key: Key, value: Any, space: str) -> None:
     if value is None:
         return
     numbers = vector(value)
-    if plane == "side":
+    if space == "side":
         scalar = number(value)
         if numbers is not None or (scalar is not None and abs(scalar) > 1.0):
             seen = said(numbers) if numbers else f"{scalar:g}"
             found.report(key, seen, "seen from the side a move is a number from -1 (left) to 1 (right)")
-    elif plane in POINTS and (numbers is None or len(numbers) != 2 or hypot(*numbers) > 1.0 + 1e-9):
+    elif space in POINTS and (numbers is None or len(numbers) != 2 or hypot(*numbers) > 1.0 + 1e-9):
         found.report(key, str(value) if numbers is None else said(numbers), "a move is [x, y], no longer than 1")
 
 

@@ -12,10 +12,10 @@ if TYPE_CHECKING:
 
     from emberwound.rulebook.outline import Key
 
-CUED = {name: kind for name, kind in TYPES.items() if name not in ("cue", "cue_silent")}
+CUED = {name: kind for name, kind in TYPES.items() if name not in ("cue", "cue_skipped")}
 """The types of event that can give a cue: all but cues."""
 
-NEEDED = {"least": "amount", "below": "vital_left", "attacks": "attack", "kinds": "kind"}
+NEEDED = {"min_points": "amount", "below": "vital_left", "attacks": "attack", "kinds": "kind"}
 """What an event must say for a key to have a meaning."""
 
 
@@ -33,8 +33,12 @@ def check_cue(found: Findings, name: str) -> None:
         if deaf and cue.get(asked) not in (None, []):
             able = [event for event, kind in CUED.items() if said in kind.__struct_fields__]
             found.report((*key, asked), f"on {deaf[0]}", f"has a meaning on {', '.join(able)} alone")
-    if cue.get("overlap") == "restart" and cue.get("most") is not None:
-        found.report((*key, "most"), str(cue["most"]), 'with overlap = "restart" there is one at a time; leave it out')
+    if cue.get("overlap") == "restart" and cue.get("max_at_once") is not None:
+        found.report(
+            (*key, "max_at_once"),
+            str(cue["max_at_once"]),
+            'with overlap = "restart" there is one at a time; leave it out',
+        )
     if cue.get("below") is not None and "healed" in on:
         found.report((*key, "below"), "on healed", "only a loss falls below a share; leave healed out")
     _names(found, (*key, "attacks"), cue, "attack, blast, affliction or hazard", _causes(found))

@@ -5,8 +5,8 @@ from __future__ import annotations
 from typing import TYPE_CHECKING, Any
 
 from emberwound.rulebook.checks.bars import check_bars_of
-from emberwound.rulebook.checks.limp import check_limp
 from emberwound.rulebook.checks.parts import check_joints, check_shape
+from emberwound.rulebook.checks.ragdoll import check_ragdoll
 from emberwound.rulebook.checks.reactions import check_reactions
 from emberwound.rulebook.checks.reading import Findings, items, number, table
 
@@ -49,7 +49,7 @@ def check_fighter(found: Findings, name: str) -> None:
         found.report((*key, "hurtboxes"), seen, f"allowed: at most {MOST_HURTBOXES}")
     _postures(found, key, fighter)
     check_reactions(found, key, fighter)
-    check_limp(found, key, fighter)
+    check_ragdoll(found, key, fighter)
     attacks = items(fighter.get("attacks"))
     found.doubles((*key, "attacks"), attacks)
     if len(attacks) > MOST_ATTACKS:
@@ -107,7 +107,7 @@ def _pools_named(found: Findings, key: Key, route: Any, pools: dict[str, Any]) -
 def _bearing(found: Findings, key: Key, fighter: dict[str, Any], pools: dict[str, Any]) -> None:
     """Kinds that are taken or soaked, and what a guard drains."""
     kinds = table(found.raw, "kinds")
-    for what in ("takes", "soak"):
+    for what in ("damage_taken", "flat_reduction"):
         for kind in table(fighter, what):
             if kind not in kinds:
                 found.unknown((*key, what, kind), "kind", kind, kinds)

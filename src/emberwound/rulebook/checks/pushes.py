@@ -37,7 +37,7 @@ def check_push(found: Findings, key: Key, holder: dict[str, Any], *, travels: bo
         if (
             arcs
             and isinstance(each, dict)
-            and each.get("plane", "side") != "top"
+            and each.get("space", "side") != "top"
             and number(each.get("gravity")) == 0.0
         ):
             allowed = f"arena {arena} has no gravity: nothing comes down there; give the distance alone"

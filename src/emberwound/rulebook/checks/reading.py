@@ -15,7 +15,7 @@ if TYPE_CHECKING:
     from collections.abc import Iterable, Sequence
     from fractions import Fraction
 
-POINTS = {"side": "[x, z]", "top": "[x, y]", "full": "[x, y, z]"}
+POINTS = {"side": "[x, z]", "top": "[x, y]", "3d": "[x, y, z]"}
 
 
 class Findings:
@@ -73,13 +73,13 @@ class Findings:
             (name, table(fighters, name)) for name in fighters if attack in items(table(fighters, name).get("attacks"))
         ]
 
-    def fits_plane(self, key: Key, value: Any, plane: str) -> bool:
-        """Whether a point has as many numbers as the plane has axes; a problem if it has not."""
+    def fits_plane(self, key: Key, value: Any, space: str) -> bool:
+        """Whether a point has as many numbers as the space has axes; a problem if it has not."""
         numbers = vector(value)
-        if numbers is None or plane not in POINTS:
+        if numbers is None or space not in POINTS:
             return False
-        if len(numbers) != (3 if plane == "full" else 2):
-            self.report(key, said(numbers), f'a point of an arena with plane = "{plane}" is {POINTS[plane]}')
+        if len(numbers) != (3 if space == "3d" else 2):
+            self.report(key, said(numbers), f'a point of an arena with space = "{space}" is {POINTS[space]}')
             return False
         return True
 

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, Any
 
-from emberwound.rulebook.checks.courses import check_spans, course_ends
 from emberwound.rulebook.checks.parts import check_joints, check_shape
 from emberwound.rulebook.checks.pushes import check_push
 from emberwound.rulebook.checks.reading import Findings, number, table
+from emberwound.rulebook.checks.timelines import check_windows, timeline_ends
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
@@ -24,7 +24,7 @@ def check_strike(
     boxes = table(attack, "strike", "hitboxes")
     if boxes == {}:
         found.report((*key, "strike", "hitboxes"), "no hitbox", "a strike without a hitbox never hits; give it one")
-    windup, active, _ = course_ends(found, attack)
+    windup, active, _ = timeline_ends(found, attack)
     if windup is not None and windup == active:
         allowed = "required with a strike: how long, after the windup, its hitboxes may be on"
         found.report((*key, "active"), "no active time", allowed)
@@ -33,7 +33,7 @@ def check_strike(
         box = table(boxes, name)
         check_shape(found, place, box)
         if windup != active:
-            check_spans(found, (*place, "on"), box.get("on"), (windup, active), "the attack that is active")
+            check_windows(found, (*place, "on"), box.get("on"), (windup, active), "the attack that is active")
         _swing(found, place, box)
         check_push(found, place, box, travels=False)
         if (number(box.get("damage")) or 0.0) > 0.0 and "kind" not in box and "kind" not in attack:

@@ -22,7 +22,7 @@ from emberwound.rulebook.models.attacks import (
     Affliction,
     Attack,
     Bounce,
-    Charge,
+    ChargeUp,
     Falloff,
     FollowUp,
     Hitbox,
@@ -31,28 +31,29 @@ from emberwound.rulebook.models.attacks import (
     PoseKey,
     Ray,
     Shot,
-    Span,
     Strike,
     Swing,
+    Window,
 )
 from emberwound.rulebook.models.bars import Bar, Shade, Trail
 from emberwound.rulebook.models.blasts import Blast
 from emberwound.rulebook.models.bouts import BoutTable, SeatEntry, TimedOrder
+from emberwound.rulebook.models.counters import Counter
 from emberwound.rulebook.models.cues import Cue
 from emberwound.rulebook.models.fighters import (
     Body,
     Fighter,
     Guard,
     Hurtbox,
-    Limp,
     Physique,
     Pool,
     Posture,
     Prop,
+    Ragdoll,
     Reaction,
-    Resistance,
+    StaggerResistance,
 )
-from emberwound.rulebook.models.scores import Counter
+from emberwound.rulebook.models.hits import HitOptions, HitOverrides, OwnedHitOptions
 from emberwound.rulebook.models.settings import Combo, Kind, Settings
 from emberwound.rulebook.models.tables import PartShape, Push, Table
 
@@ -68,7 +69,7 @@ __all__ = [
     "Bounce",
     "Bounds",
     "BoutTable",
-    "Charge",
+    "ChargeUp",
     "Checkpoint",
     "Combo",
     "Counter",
@@ -79,12 +80,14 @@ __all__ = [
     "FollowUp",
     "Guard",
     "Hazard",
+    "HitOptions",
+    "HitOverrides",
     "Hitbox",
     "Hurtbox",
     "Kind",
     "Launch",
-    "Limp",
     "Lunge",
+    "OwnedHitOptions",
     "PartShape",
     "Path",
     "Physique",
@@ -95,21 +98,22 @@ __all__ = [
     "Prop",
     "PropEntry",
     "Push",
+    "Ragdoll",
     "Ray",
     "Reaction",
-    "Resistance",
     "Schedule",
     "SeatEntry",
     "Settings",
     "Shade",
     "Shot",
-    "Span",
+    "StaggerResistance",
     "Strike",
     "Swing",
     "Table",
     "TimedOrder",
     "Trail",
     "Wall",
+    "Window",
 ]
 
 

@@ -8,33 +8,33 @@ from pydantic import Field
 
 from emberwound.rulebook.fields import (
     Allowed,
-    Damage,
+    ArenaPoint,
     Degrees,
     LastingTime,
     Name,
     NameOf,
     NotNegative,
     Number,
-    PlanePoint,
     Positive,
     Text,
     Time,
     Truth,
 )
-from emberwound.rulebook.models.tables import EntryFacing, Few, GuardClass, Push, Rank, Table, seconds
+from emberwound.rulebook.models.hits import HitOptions
+from emberwound.rulebook.models.tables import EntryFacing, Few, Rank, Table, seconds
 
 
 class Bounds(Table):
     """`[arenas.X.bounds]`: two corners; what leaves them is gone."""
 
-    low: PlanePoint
-    high: PlanePoint
+    low: ArenaPoint
+    high: ArenaPoint
 
 
 class Entry(Table):
     """`[arenas.X.entries.Y]`: where a fighter may enter, and which way it then looks."""
 
-    at: PlanePoint
+    at: ArenaPoint
     facing: EntryFacing = "right"
 
 
@@ -42,22 +42,22 @@ class PropEntry(Table):
     """`[arenas.X.props.Y]`: where a prop stands when a bout begins."""
 
     prop: Annotated[Name, NameOf("props")]
-    at: PlanePoint
+    at: ArenaPoint
     facing: EntryFacing = "right"
 
 
 class Wall(Table):
     """`[arenas.X.walls.Y]`: a box round its middle, turned in the plane (in full: about the upright)."""
 
-    at: PlanePoint
-    size: PlanePoint
+    at: ArenaPoint
+    size: ArenaPoint
     turn_deg: Degrees = 0.0
 
 
 class Path(Table):
     """`[arenas.X.paths.Y]`: points to walk along, back and forth, or round when closed."""
 
-    points: tuple[PlanePoint, ...]
+    points: tuple[ArenaPoint, ...]
     closed: Truth = False
 
 
@@ -72,24 +72,24 @@ class Schedule(Table):
 class Area(Table):
     """A part of an arena that the living touch.
 
-    Round `at`: a sphere of a radius, a capsule with another end `to`, a box of a `size`; or all that lies `towards` a
-    direction from `at`. It is touched by what comes `near` it.
+    Round `at`: a sphere of a radius, a capsule with another end `to`, a box of a `size`; or the half-space that
+    lies in a direction from `at`. It is touched by what comes within its `margin`.
     """
 
-    at: PlanePoint
-    to: PlanePoint | None = None
+    at: ArenaPoint
+    to: ArenaPoint | None = None
     radius: Positive | None = None
-    size: PlanePoint | None = None
+    size: ArenaPoint | None = None
     turn_deg: Degrees = 0.0
-    towards: PlanePoint | None = None
-    near: NotNegative = 0.0
+    half_space: ArenaPoint | None = None
+    margin: NotNegative = 0.0
 
 
 class Checkpoint(Area):
     """`[arenas.X.checkpoints.Y]`: where those who touched it stand again."""
 
     order: Rank
-    stand: PlanePoint
+    respawn_at: ArenaPoint
     facing: EntryFacing = "right"
     refill: tuple[Name, ...] = ()
     whole_team: Truth = False
@@ -101,21 +101,14 @@ class Pickup(Area):
     gives: dict[Name, Positive] = Field(default_factory=dict)
     counts: dict[Annotated[Name, NameOf("counters")], Number] = Field(default_factory=dict)
     lives: Few = 0
-    back: LastingTime | None = None
+    returns_after: LastingTime | None = None
 
 
-class Hazard(Area):
+class Hazard(Area, HitOptions):
     """`[arenas.X.hazards.Y]`: a part of the arena that wounds or kills the living in it."""
 
-    kind: Annotated[Name, NameOf("kinds")] | None = None
-    damage: Damage = 0.0
-    against: dict[Name, NotNegative] = Field(default_factory=dict)
-    guard_class: GuardClass = "ordinary"
-    afflicts: tuple[Annotated[Name, NameOf("afflictions")], ...] = ()
-    push: Push | None = None
     rehit_every: LastingTime = Field(default_factory=lambda: seconds("0.5"))
     fatal: Truth = False
-    layers: tuple[Name, ...] | None = None
     schedule: Schedule | None = None
     path: Name | None = None
     speed: Positive | None = None
@@ -124,19 +117,19 @@ class Hazard(Area):
 class Arena(Table):
     """`[arenas.X]`: the place a bout is held in."""
 
-    plane: Annotated[Literal["side", "top", "full"], Allowed('allowed: "side", "top" or "full"')] = "side"
+    space: Annotated[Literal["side", "top", "3d"], Allowed('allowed: "side", "top" or "3d"')] = "side"
     gravity: NotNegative = 9.81
     floor: Number | None = None
-    bodies: Annotated[Literal["pass", "part"], Allowed('allowed: "pass" or "part"')] = "pass"
+    body_contact: Annotated[Literal["none", "separate"], Allowed('allowed: "none" or "separate"')] = "none"
     bounds: Bounds
     entries: dict[Name, Entry] = Field(default_factory=dict)
     walls: dict[Name, Wall] = Field(default_factory=dict)
     paths: dict[Name, Path] = Field(default_factory=dict)
-    when_out: Annotated[
+    on_elimination: Annotated[
         Literal["go_on", "end", "restart", "last_team"], Allowed('allowed: "go_on", "end", "restart" or "last_team"')
     ] = "go_on"
-    out_team: Name | None = None
-    out_message: Text = "{seat} is out"
+    elimination_team: Name | None = None
+    elimination_message: Text = "{seat} is out"
     respawn_entry: Name | None = None
     checkpoint_rule: Annotated[Literal["furthest", "latest"], Allowed('allowed: "furthest" or "latest"')] = "furthest"
     hazards: dict[Name, Hazard] = Field(default_factory=dict)

@@ -22,7 +22,8 @@ from emberwound.rulebook.fields import (
     Time,
     Truth,
 )
-from emberwound.rulebook.models.tables import Few, GuardClass, PartShape, Place, Push, Several, Severity, Table, seconds
+from emberwound.rulebook.models.hits import HitOverrides, OwnedHitOptions
+from emberwound.rulebook.models.tables import Few, PartShape, Place, Several, Severity, Table, seconds
 
 
 class Launch(Table):
@@ -38,9 +39,9 @@ class Launch(Table):
 
 
 class Bounce(Table):
-    """`[attacks.X.shot.bounce]`: the share of its speed a shot keeps at a bounce, and how many times it bounces."""
+    """`[attacks.X.shot.bounce]`: the share of its speed that a shot keeps at a bounce, and how often it bounces."""
 
-    keep: Share
+    restitution: Share
     times: Several
 
 
@@ -65,14 +66,14 @@ class Ray(Launch):
     on_wall: Annotated[Literal["end", "pass"], Allowed('allowed: "end" or "pass"')] = "end"
 
 
-class Span(Table):
+class Window(Table):
     """A stretch of an attack's time, counted from its start; without an end up to the end of the attack."""
 
     from_: Time = Field(default_factory=lambda: seconds("0"), alias="from")
     until: LastingTime | None = None
 
 
-class FollowUp(Span):
+class FollowUp(Window):
     """`[attacks.X.follow_ups.Y]`: that Y may follow in this stretch, at a press of it or of the attack named."""
 
     press: Annotated[Name, NameOf("attacks")] | None = None
@@ -91,15 +92,11 @@ class Swing(Table):
     tilt_deg: Lift = 0.0
 
 
-class Hitbox(PartShape):
+class Hitbox(PartShape, HitOverrides):
     """`[attacks.X.strike.hitboxes.Y]`: a shape that strikes, in these stretches of the attack, with its own wound."""
 
-    on: tuple[Span, ...] | None = None
+    on: tuple[Window, ...] | None = None
     swing: Swing | None = None
-    kind: Annotated[Name, NameOf("kinds")] | None = None
-    damage: Damage | None = None
-    guard_class: GuardClass | None = None
-    push: Push | None = None
 
 
 class Strike(Table):
@@ -110,7 +107,7 @@ class Strike(Table):
     on_wall: Annotated[Literal["pass", "block"], Allowed('allowed: "pass" or "block"')] = "pass"
 
 
-class Charge(Table):
+class ChargeUp(Table):
     """`[attacks.X.charge]`: holding makes the attack stronger, up to these factors after `seconds`."""
 
     seconds: LastingTime
@@ -157,49 +154,39 @@ class Affliction(Table):
     stacking: Annotated[Literal["refresh", "add", "strongest"], Allowed('allowed: "refresh", "add" or "strongest"')] = (
         "refresh"
     )
-    most: Several = 1
+    max_stacks: Several = 1
     cured_by: tuple[Annotated[Name, NameOf("kinds")], ...] = ()
     speed_share: NotNegative = 1.0
-    takes_share: NotNegative = 1.0
-    guardless: Truth = False
+    damage_taken_share: NotNegative = 1.0
+    disables_guard: Truth = False
 
 
 BlastOn = Annotated[Literal["hit", "end"], Allowed('allowed: a list of "hit" and "end"')]
 
 
-class Attack(Table):
+class Attack(OwnedHitOptions):
     """`[attacks.X]`: what a fighter does when it is told to press or hold X."""
 
-    kind: Annotated[Name, NameOf("kinds")] | None = None
-    damage: Damage = 0.0
     heal: NotNegative = 0.0
     revive: Truth = False
     falloff: Falloff | None = None
-    against: dict[Name, NotNegative] = Field(default_factory=dict)
-    guard_class: GuardClass = "ordinary"
-    afflicts: tuple[Annotated[Name, NameOf("afflictions")], ...] = ()
     windup: Time = Field(default_factory=lambda: seconds("0"))
     releases: tuple[Time, ...] = Field(default_factory=lambda: (seconds("0"),))
     active: Time = Field(default_factory=lambda: seconds("0"))
     recovery: Time = Field(default_factory=lambda: seconds("0"))
     cooldown: Time | None = None
     rate: Positive | None = None
-    while_: tuple[State, ...] = Field(default=("moving", "airborne"), alias="while")
+    allowed_while: tuple[State, ...] = ("moving", "airborne")
     cost: dict[Name, Positive] = Field(default_factory=dict)
-    charge: Charge | None = None
+    charge: ChargeUp | None = None
     lunge: Lunge | None = None
-    push: Push | None = None
-    layers: tuple[Name, ...] | None = None
-    own_team: Truth = False
-    owner: Truth = False
     poses: dict[Name, tuple[PoseKey, ...]] = Field(default_factory=dict)
-    hit_stop: Time = Field(default_factory=lambda: seconds("0"))
-    resists: Severity = 0
+    withstands_severity: Severity = 0
     interrupted_by: tuple[Annotated[Name, NameOf("kinds")], ...] = ()
-    cancels: dict[Annotated[Name, NameOf("attacks")], Span] = Field(default_factory=dict)
+    cancels: dict[Annotated[Name, NameOf("attacks")], Window] = Field(default_factory=dict)
     follow_ups: dict[Annotated[Name, NameOf("attacks")], FollowUp] = Field(default_factory=dict)
-    unhurt: tuple[Span, ...] = ()
-    hurtboxes_off: dict[Name, tuple[Span, ...]] = Field(default_factory=dict)
+    invulnerable: tuple[Window, ...] = ()
+    hurtboxes_off: dict[Name, tuple[Window, ...]] = Field(default_factory=dict)
     shot: Shot | None = None
     ray: Ray | None = None
     strike: Strike | None = None

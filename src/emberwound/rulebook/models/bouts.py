@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Annotated
 
-from emberwound.rulebook.fields import Allowed, LastingTime, Name, NameOf, Number, PlanePoint, Text, Time, Truth
+from emberwound.rulebook.fields import Allowed, ArenaPoint, LastingTime, Name, NameOf, Number, Text, Time, Truth
 from emberwound.rulebook.models.tables import EntryFacing, Facing, Held, Lives, Seed, Table
 
 
@@ -12,14 +12,14 @@ class SeatEntry(Table):
     """`[bouts.X.seats.Y]`: who sits on a seat, where it enters, and how many lives it has."""
 
     fighter: Annotated[Name, NameOf("fighters")]
-    at: Annotated[Name | PlanePoint, Allowed("allowed: the name of an entry of the bout's arena, or a point of it")]
+    at: Annotated[Name | ArenaPoint, Allowed("allowed: the name of an entry of the bout's arena, or a point of it")]
     facing: EntryFacing | None = None
     lives: Lives = 1
     team: Name | None = None
 
 
 Move = Annotated[
-    Number | PlanePoint,
+    Number | ArenaPoint,
     Allowed("allowed: from -1 to 1 from the side, else [x, y] no longer than 1: shares of the fighter's speed"),
 ]
 
@@ -32,12 +32,12 @@ class TimedOrder(Table):
     every: LastingTime | None = None
     until: Time | None = None
     move: Move | None = None
-    aim: PlanePoint | None = None
+    aim: ArenaPoint | None = None
     facing: Facing | None = None
     press: Name | None = None
     hold: Held | None = None
     patrol: Name | None = None
-    place: PlanePoint | None = None
+    place: ArenaPoint | None = None
     teleport: Truth = False
 
 

@@ -20,8 +20,9 @@ else:
 class Cue(Table):
     """`[cues.X]`: a sound, a flash or a shake that events of the types `on` give.
 
-    `least` points, or a fall of the vital pool to the share `below`, are what a wound must come to; `attacks` and
-    `kinds` which ones count. `most` sound, and wait, at once. `pitch_spread` is the share by which luck varies it.
+    `min_points`, or a fall of the vital pool to the share `below`, are what a wound must come to; `attacks` and
+    `kinds` which ones count. `max_at_once` sound, and wait, at once. `pitch_spread` is the share by which
+    chance varies it.
     """
 
     on: Annotated[tuple[Name, ...], Field(min_length=1), Allowed("allowed: a list of types of event")]
@@ -32,10 +33,10 @@ class Cue(Table):
     overlap: Annotated[Literal["together", "restart", "wait"], Allowed('allowed: "together", "restart" or "wait"')] = (
         "together"
     )
-    most: Together | None = None
+    max_at_once: Together | None = None
     seconds: LastingTime = Field(default_factory=lambda: seconds("0.3"))
     gap: Time = Field(default_factory=lambda: seconds("0"))
-    least: NotNegative | None = None
+    min_points: NotNegative | None = None
     below: Share | None = None
     attacks: tuple[Name, ...] = ()
     kinds: tuple[Name, ...] = ()

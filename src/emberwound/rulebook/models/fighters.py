@@ -29,7 +29,7 @@ class Pool(Table):
     start: NotNegative | None = None
     vital: Truth = False
     share: NotNegative = 1.0
-    spill: Truth = True
+    overflow: Truth = True
     refill: NotNegative = 0.0
     delay: Time = Field(default_factory=lambda: seconds("0"))
 
@@ -103,7 +103,7 @@ class Reaction(Table):
     part: Name = "all"
 
 
-class Resistance(Table):
+class StaggerResistance(Table):
     """`[fighters.X.resistance]`: points of damage taken without a reaction, and how they come back."""
 
     points: Positive
@@ -111,7 +111,7 @@ class Resistance(Table):
     delay: Time = Field(default_factory=lambda: seconds("0"))
 
 
-class Limp(Table):
+class Ragdoll(Table):
     """`[fighters.X.limp]`: the points and links that a corpse falls and slides as."""
 
     points: dict[Name, Place]
@@ -128,8 +128,8 @@ class Physique(Table):
     gravity_share: NotNegative = 1.0
     weight: Positive = 1.0
     drag: NotNegative = 0.0
-    slowing: Positive = 12.0
-    bounce_keep: Share = 0.0
+    slide_deceleration: Positive = 12.0
+    restitution: Share = 0.0
     hurtboxes: dict[Name, Hurtbox]
 
 
@@ -148,13 +148,13 @@ class Fighter(Physique):
     guard: Guard | None = None
     postures: dict[Name, Posture] = Field(default_factory=dict)
     reactions: tuple[Reaction, ...] = ()
-    resistance: Resistance | None = None
-    limp: Limp | None = None
+    stagger_resistance: StaggerResistance | None = None
+    ragdoll: Ragdoll | None = None
     death_blast: Annotated[Name, NameOf("blasts")] | None = None
     bars: tuple[Annotated[Name, NameOf("bars")], ...] = ()
     labels: tuple[Name, ...] = ()
-    takes: dict[Name, NotNegative] = Field(default_factory=dict)
-    soak: NotNegative | dict[Name, NotNegative] = 0.0
+    damage_taken: dict[Name, NotNegative] = Field(default_factory=dict)
+    flat_reduction: NotNegative | dict[Name, NotNegative] = 0.0
     min_damage: NotNegative = 0.0
     corpse_seconds: Time = Field(default_factory=lambda: seconds("2"))
     respawn_protection: Time = Field(default_factory=lambda: seconds("0"))

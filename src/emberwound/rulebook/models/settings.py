@@ -39,4 +39,4 @@ class Settings(Table):
 class Kind(Table):
     """`[kinds.X]`: a kind of wound."""
 
-    about: Text = ""
+    description: Text = ""

@@ -12,130 +12,130 @@ from typing import get_args
 from emberwound.vocabulary.events.attacks import (
     AttackBegan,
     Bounced,
-    Burst,
     ChargeBegan,
+    Exploded,
     Interrupted,
-    Refused,
+    OrderRefused,
     Released,
     ShotEnded,
+    StrikeBlocked,
     SwingEnded,
-    WallBetween,
 )
-from emberwound.vocabulary.events.base import ALL_OVER, Event, Point
-from emberwound.vocabulary.events.cues import Cue, CueSilent
+from emberwound.vocabulary.events.base import WHOLE_BODY, Event, Point
+from emberwound.vocabulary.events.cues import Cue, CueSkipped
 from emberwound.vocabulary.events.lives import (
     BodyRemoved,
+    BoutEnded,
+    BoutRestarted,
     CheckpointReached,
     Died,
     Eliminated,
-    Ended,
-    Entered,
-    Left,
     LifeLost,
     PickedUp,
-    PropStood,
+    PropPlaced,
     Respawned,
-    Restarted,
     Scored,
+    SeatEntered,
+    SeatLeft,
 )
 from emberwound.vocabulary.events.wounds import (
     AfflictionBegan,
     AfflictionEnded,
-    Emptied,
-    Frozen,
     Guarded,
     Healed,
+    HitStopBegan,
+    KnockedBack,
     Landed,
+    PoolEmptied,
     PropStruck,
-    Pushed,
-    Reacted,
-    Recovered,
+    ReactionBegan,
+    ReactionEnded,
     Wounded,
 )
 
 __all__ = [
-    "ALL_OVER",
     "TYPES",
+    "WHOLE_BODY",
     "AfflictionBegan",
     "AfflictionEnded",
     "AnyEvent",
     "AttackBegan",
     "BodyRemoved",
     "Bounced",
-    "Burst",
+    "BoutEnded",
+    "BoutRestarted",
     "ChargeBegan",
     "CheckpointReached",
     "Cue",
-    "CueSilent",
+    "CueSkipped",
     "Died",
     "Eliminated",
-    "Emptied",
-    "Ended",
-    "Entered",
     "Event",
-    "Frozen",
+    "Exploded",
     "Guarded",
     "Healed",
+    "HitStopBegan",
     "Interrupted",
+    "KnockedBack",
     "Landed",
-    "Left",
     "LifeLost",
+    "OrderRefused",
     "PickedUp",
     "Point",
-    "PropStood",
+    "PoolEmptied",
+    "PropPlaced",
     "PropStruck",
-    "Pushed",
-    "Reacted",
-    "Recovered",
-    "Refused",
+    "ReactionBegan",
+    "ReactionEnded",
     "Released",
     "Respawned",
-    "Restarted",
     "Scored",
+    "SeatEntered",
+    "SeatLeft",
     "ShotEnded",
+    "StrikeBlocked",
     "SwingEnded",
-    "WallBetween",
     "Wounded",
 ]
 
 AnyEvent = (
-    Entered
-    | Left
-    | PropStood
+    SeatEntered
+    | SeatLeft
+    | PropPlaced
     | PropStruck
     | ChargeBegan
     | AttackBegan
     | Interrupted
     | Released
     | Bounced
-    | Burst
+    | Exploded
     | SwingEnded
-    | WallBetween
-    | Refused
+    | StrikeBlocked
+    | OrderRefused
     | ShotEnded
     | Guarded
     | Wounded
-    | Pushed
-    | Frozen
+    | KnockedBack
+    | HitStopBegan
     | Landed
-    | Reacted
-    | Recovered
-    | Emptied
+    | ReactionBegan
+    | ReactionEnded
+    | PoolEmptied
     | Healed
     | AfflictionBegan
     | AfflictionEnded
     | Died
     | LifeLost
     | Eliminated
-    | Ended
-    | Restarted
+    | BoutEnded
+    | BoutRestarted
     | CheckpointReached
     | PickedUp
     | Scored
     | BodyRemoved
     | Respawned
     | Cue
-    | CueSilent
+    | CueSkipped
 )
 """Every event there is, as one type to decode into."""
 

@@ -31,7 +31,7 @@ class Interrupted(Event, frozen=True, kw_only=True, tag="interrupted"):
     reason: Reason
 
 
-class Refused(Event, frozen=True, kw_only=True, tag="refused"):
+class OrderRefused(Event, frozen=True, kw_only=True, tag="order_refused"):
     """An order did nothing. `wait_ticks` is how long it would have had to wait, where that is known."""
 
     order: str
@@ -63,7 +63,7 @@ class Bounced(Event, frozen=True, kw_only=True, tag="bounced"):
     bounces_left: int
 
 
-class Burst(Event, frozen=True, kw_only=True, tag="burst"):
+class Exploded(Event, frozen=True, kw_only=True, tag="exploded"):
     """A blast went off; its wounds follow. `shot` is the number of what carried it, 0 for what nothing did."""
 
     blast: str
@@ -94,7 +94,7 @@ class SwingEnded(Event, frozen=True, kw_only=True, tag="swing_ended"):
     cut_off: bool
 
 
-class WallBetween(Event, frozen=True, kw_only=True, tag="wall_between"):
+class StrikeBlocked(Event, frozen=True, kw_only=True, tag="strike_blocked"):
     """A strike would have touched its victim, but a wall stood between; told once for a swing and victim."""
 
     attack: str

@@ -2,20 +2,37 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 import msgspec
 
 Point = tuple[float, ...]
 
-ALL_OVER = "all over"
+WHOLE_BODY = "whole body"
 """The hurtbox that the wounds of afflictions name."""
+
+UNNUMBERED = -1
+"""The `seq` and the `tick` of an event that no bout has told yet."""
+
+TICK_START = -1.0
+"""The time of an event that happens at the very start of its tick; the bout that tells it puts the seconds in."""
 
 
 class Event(msgspec.Struct, frozen=True, kw_only=True, tag_field="type"):
-    """What all events say."""
+    """What all events say.
 
-    seq: int
-    tick: int
-    time: float
+    `seq` is the number of the event in its bout, `tick` the tick, and `time` the exact seconds. `seat` is whom it
+    befell, `by` who did it, and `cause` the `seq` of the event that it follows from.
+    """
+
+    seq: int = UNNUMBERED
+    tick: int = UNNUMBERED
+    time: float = TICK_START
     seat: str | None = None
     by: str | None = None
     cause: int | None = None
+
+    def to_dict(self) -> dict[str, Any]:
+        """All fields as plain values that JSON can hold, with the type of the event as `type`."""
+        found: dict[str, Any] = msgspec.to_builtins(self)
+        return found

@@ -23,7 +23,7 @@ class Cue(Event, frozen=True, kw_only=True, tag="cue"):
     position: Point | None = None
 
 
-class CueSilent(Event, frozen=True, kw_only=True, tag="cue_silent"):
+class CueSkipped(Event, frozen=True, kw_only=True, tag="cue_skipped"):
     """The event `cause` would have given a cue, but it was too much, or too soon."""
 
     cue: str

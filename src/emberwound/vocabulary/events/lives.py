@@ -6,7 +6,7 @@ from emberwound.vocabulary.events.base import Event, Point
 from emberwound.vocabulary.reasons import Reason
 
 
-class Entered(Event, frozen=True, kw_only=True, tag="entered"):
+class SeatEntered(Event, frozen=True, kw_only=True, tag="seat_entered"):
     """A seat's first body stands in the arena; `lives` are None when they are endless."""
 
     fighter: str
@@ -16,7 +16,7 @@ class Entered(Event, frozen=True, kw_only=True, tag="entered"):
     team: str | None = None
 
 
-class Left(Event, frozen=True, kw_only=True, tag="left"):
+class SeatLeft(Event, frozen=True, kw_only=True, tag="seat_left"):
     """A seat left the bout; what it counted, the seconds of its last life included.
 
     Of one that leaves before its first tick nothing else is told.
@@ -25,7 +25,7 @@ class Left(Event, frozen=True, kw_only=True, tag="left"):
     counters: dict[str, float]
 
 
-class PropStood(Event, frozen=True, kw_only=True, tag="prop_stood"):
+class PropPlaced(Event, frozen=True, kw_only=True, tag="prop_placed"):
     """A prop stands in the arena; `seat` is its own name, `prop` that of its sort."""
 
     prop: str
@@ -47,7 +47,7 @@ class Died(Event, frozen=True, kw_only=True, tag="died"):
     overkill: float
     life: int
     lives_left: int | None
-    returns_tick: int | None = None
+    respawn_tick: int | None = None
     credit: str | None = None
     helped: tuple[str, ...] = ()
     side: str | None = None
@@ -68,14 +68,14 @@ class Eliminated(Event, frozen=True, kw_only=True, tag="eliminated"):
     message: str
 
 
-class Ended(Event, frozen=True, kw_only=True, tag="ended"):
+class BoutEnded(Event, frozen=True, kw_only=True, tag="bout_ended"):
     """The bout is over: `winner` is the only team, or seat of none, that still stands; a draw when nobody does."""
 
     winner: str | None
     draw: bool
 
 
-class Restarted(Event, frozen=True, kw_only=True, tag="restarted"):
+class BoutRestarted(Event, frozen=True, kw_only=True, tag="bout_restarted"):
     """The bout begins anew with the next tick: all stand again where they entered, with the lives they had then."""
 
 
@@ -114,7 +114,7 @@ class CheckpointReached(Event, frozen=True, kw_only=True, tag="checkpoint_reache
 class PickedUp(Event, frozen=True, kw_only=True, tag="picked_up"):
     """A seat took a pickup: the points each pool gained, what was counted, and lives.
 
-    It is there again on `back_tick`, if ever. One that would give nothing is left where it is.
+    It is there again on `returns_tick`, if ever. One that would give nothing is left where it is.
     """
 
     pickup: str
@@ -122,7 +122,7 @@ class PickedUp(Event, frozen=True, kw_only=True, tag="picked_up"):
     counted: dict[str, float]
     lives: int
     lives_left: int | None
-    back_tick: int | None
+    returns_tick: int | None
 
 
 class Scored(Event, frozen=True, kw_only=True, tag="scored"):

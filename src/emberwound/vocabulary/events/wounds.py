@@ -53,7 +53,7 @@ class PropStruck(Event, frozen=True, kw_only=True, tag="prop_struck"):
     hitbox: str | None = None
 
 
-class Pushed(Event, frozen=True, kw_only=True, tag="pushed"):
+class KnockedBack(Event, frozen=True, kw_only=True, tag="knocked_back"):
     """The blows of a tick throw a body: `velocity` replaces what it had, or is added to it, from `starts_tick` on."""
 
     velocity: Point
@@ -61,7 +61,7 @@ class Pushed(Event, frozen=True, kw_only=True, tag="pushed"):
     starts_tick: int
 
 
-class Reacted(Event, frozen=True, kw_only=True, tag="reacted"):
+class ReactionBegan(Event, frozen=True, kw_only=True, tag="reaction_began"):
     """A body reacts to a blow from the next tick on, until `until_tick`; `guarded` says that its guard took it."""
 
     reaction: str
@@ -72,14 +72,14 @@ class Reacted(Event, frozen=True, kw_only=True, tag="reacted"):
     until_tick: int
 
 
-class Recovered(Event, frozen=True, kw_only=True, tag="recovered"):
+class ReactionEnded(Event, frozen=True, kw_only=True, tag="reaction_ended"):
     """A reaction is over; `guarding` says whether its guard, still held, is up again."""
 
     reaction: str
     guarding: bool
 
 
-class Frozen(Event, frozen=True, kw_only=True, tag="frozen"):
+class HitStopBegan(Event, frozen=True, kw_only=True, tag="hit_stop_began"):
     """Hit stop: a body's own clock stands still from the next tick on, until `until_tick`."""
 
     until_tick: int
@@ -91,7 +91,7 @@ class Landed(Event, frozen=True, kw_only=True, tag="landed"):
     position: Point
 
 
-class Emptied(Event, frozen=True, kw_only=True, tag="emptied"):
+class PoolEmptied(Event, frozen=True, kw_only=True, tag="pool_emptied"):
     """A pool that is not the vital one came to zero: a shield broke, or the oil ran out."""
 
     pool: str

@@ -1,0 +1,162 @@
+"""Shots come and go: a column is taken for each, rewritten at a bounce, and freed when it ends."""
+
+from __future__ import annotations
+
+from math import expm1
+from typing import TYPE_CHECKING, Any
+
+import numpy as np
+
+from emberwound.bout.state.layout import Count, SeatMark, Timer, mark_of, number_of
+from emberwound.bout.state.pending import Flight, Ray
+from emberwound.geometry.flight_segments import segment_place, tick_zero
+from emberwound.geometry.layout import ShotColumn, ShotMark
+from emberwound.vocabulary.clock import NEVER
+from emberwound.vocabulary.events import Released, ShotEnded
+from emberwound.vocabulary.events.base import TICK_START
+
+if TYPE_CHECKING:
+    from emberwound.bout.state.world import World
+    from emberwound.plan.attack_plans import AttackPlan, ShotPlan
+    from emberwound.plan.space import Vector
+    from emberwound.vocabulary.reasons import Reason
+
+
+def is_full(world: World) -> bool:
+    """Whether no further shot has room."""
+    return world.counts[Count.SHOTS_FLYING] == world.plan.max_shots
+
+
+def launch_ray(world: World, flight: Flight) -> Ray:
+    """Let a ray leave; it is judged in this tick."""
+    world.counts[Count.SHOTS_MADE] += 1
+    number = world.counts[Count.SHOTS_MADE]
+    released = world.emit(
+        Released(
+            by=world.names[flight.seat],
+            cause=flight.began,
+            attack=flight.fighter.attacks[flight.slot].name,
+            shot=number,
+            position=world.point(flight.muzzle),
+            direction=world.point(flight.direction),
+        )
+    )
+    return Ray(flight, number, released)
+
+
+def launch(world: World, flight: Flight, plan: ShotPlan, moving: list[float]) -> None:
+    """Let a shot fly; there must be room. It takes its share of the owner's velocity, `moving`, with it.
+
+    Its columns are written in one piece each, in the order of the rows named in `geometry.legs` and `bout.block`.
+    """
+    block, counts = world.block, world.counts
+    shot = _free_shot(world)
+    counts[Count.SHOTS_MADE] += 1
+    number = counts[Count.SHOTS_MADE]
+    attack = flight.fighter.attacks[flight.slot]
+    speed = plan.speed * charged(attack, flight.charge, "speed")
+    velocity = [a * speed + b * plan.velocity_share for a, b in zip(flight.direction, moving, strict=True)]
+    released = world.emit(
+        Released(
+            by=world.names[flight.seat],
+            cause=flight.began,
+            attack=attack.name,
+            shot=number,
+            position=world.point(flight.muzzle),
+            velocity=world.point(velocity),
+        )
+    )
+    x, y, z = flight.muzzle
+    start = (x, y, z, *velocity, plan.gravity, plan.radius, plan.drag, counts[Count.TICK], 0.0)
+    block.shots[:, shot] = (*start, x, y, z, plan.range, flight.charge)
+    team, touches = int(block.seat_marks[SeatMark.TEAM, flight.seat]), attack.launch
+    layers, options, pierce = (touches.layers, attack.hit.options, touches.pierce) if touches else (0, 0, 0)
+    whose = (number, mark_of(flight.seat), team, layers, options, 0)
+    block.shot_marks[:, shot] = (*whose, flight.fighter.id, flight.slot, released, plan.bounces, pierce)
+    block.timers[Timer.SHOT_LIFETIME][shot] = counts[Count.TICK] + plan.life_ticks
+    world.wake(counts[Count.TICK] + plan.life_ticks)
+
+
+def _free_shot(world: World) -> int:
+    block, counts = world.block, world.counts
+    top = counts[Count.SHOTS_TOP]
+    shot = top if counts[Count.SHOTS_FLYING] == top else int(np.argmin(block.shot_marks[ShotMark.ID, :top]))
+    counts[Count.SHOTS_TOP] = max(top, shot + 1)
+    counts[Count.SHOTS_FLYING] += 1
+    return shot
+
+
+def start_leg(world: World, shot: int, position: Vector, velocity: list[float], begin: float) -> None:
+    """Let a new stretch of a shot's flight start `begin` seconds into this tick."""
+    legs = world.block.shots
+    legs[ShotColumn.X : ShotColumn.X + 3, shot] = position
+    legs[ShotColumn.VX : ShotColumn.VX + 3, shot] = velocity
+    legs[ShotColumn.TICK, shot] = world.counts[Count.TICK]
+    legs[ShotColumn.BEGIN, shot] = begin
+
+
+def charged(attack: AttackPlan, share: float, what: str) -> float:
+    """What a charge of `share` multiplies damage or speed by: from 1 to the factor of a full one, evenly."""
+    if attack.charge is None:
+        return 1.0
+    full: float = getattr(attack.charge, what)
+    return 1.0 + (full - 1.0) * share
+
+
+def attack_of(world: World, shot: int) -> AttackPlan:
+    """The attack that a shot came from."""
+    marks = world.block.shot_marks
+    return world.plan.fighters[int(marks[ShotMark.FIGHTER, shot])].attacks[int(marks[ShotMark.SLOT, shot])]
+
+
+def end(world: World, shot: int, reason: Reason, position: Vector, *, time: float = TICK_START, **figures: Any) -> None:
+    """End a shot: one event, and its column is free."""
+    block, counts = world.block, world.counts
+    marks = block.shot_marks
+    mark = marks[:, shot].tolist()
+    figures.setdefault("cause", mark[ShotMark.RELEASE_SEQ])
+    world.emit(
+        ShotEnded(
+            time=time,
+            by=world.names[number_of(mark[ShotMark.OWNER])],
+            attack=world.plan.fighters[mark[ShotMark.FIGHTER]].attacks[mark[ShotMark.SLOT]].name,
+            shot=mark[ShotMark.ID],
+            reason=reason,
+            position=world.point(position),
+            **figures,
+        )
+    )
+    block.shots[:, shot] = 0.0
+    marks[:, shot] = 0
+    if mark[ShotMark.PASSED]:
+        block.touched[:, shot] = 0
+    block.timers[Timer.SHOT_LIFETIME][shot] = NEVER
+    counts[Count.SHOTS_FLYING] -= 1
+    top = counts[Count.SHOTS_TOP]
+    while top and marks[ShotMark.ID, top - 1] == 0:
+        top -= 1
+    counts[Count.SHOTS_TOP] = top
+
+
+def place_of(world: World, shot: int, more: float = 0.0) -> Vector:
+    """Where a shot is at the start of the tick, or `more` ticks after that."""
+    segments, rate = world.block.shots, world.plan.tick_rate
+    seconds = tick_zero(segments, shot, world.counts[Count.TICK], rate) + more / rate
+    place: Vector = segment_place(segments, shot, seconds)
+    return place
+
+
+def velocity_of(world: World, shot: int, more: float = 0.0) -> Vector:
+    """How fast a shot flies at the start of the tick, or `more` ticks after that."""
+    segments, rate = world.block.shots, world.plan.tick_rate
+    seconds = tick_zero(segments, shot, world.counts[Count.TICK], rate) + more / rate
+    return velocity_at(segments[:, shot].tolist(), seconds)
+
+
+def velocity_at(segment: list[float], seconds: float) -> Vector:
+    """The velocity some time after the start of a segment: v e^(-k t) - g (1 - e^(-k t)) / k, see `geometry.flight`."""
+    drag = segment[ShotColumn.DRAG]
+    counts = -expm1(-drag * seconds) / drag if drag else seconds
+    slower = 1.0 - drag * counts
+    rise = segment[ShotColumn.VX + 2] * slower - segment[ShotColumn.GRAVITY] * counts
+    return (segment[ShotColumn.VX] * slower, segment[ShotColumn.VX + 1] * slower, rise)

@@ -1,0 +1,113 @@
+"""The pools of bodies: what they hold now, and changing it."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from math import ceil
+from typing import TYPE_CHECKING
+
+from emberwound.bout.bodies import bar_gaps
+from emberwound.bout.state.layout import Count
+from emberwound.bout.state.queries import local_tick
+from emberwound.combat.pools import refilled, resized, seconds_until
+from emberwound.geometry.layout import BodyMark, Presence
+from emberwound.vocabulary.events import PoolEmptied
+from emberwound.vocabulary.events.base import TICK_START
+
+if TYPE_CHECKING:
+    from collections.abc import Sequence
+
+    from emberwound.bout.state.world import World
+    from emberwound.combat.terms import BodyStats
+    from emberwound.plan.fighter_plans import FighterPlan
+
+
+def stats_of(world: World, body: int, fighter: FighterPlan | None = None) -> BodyStats:
+    """What a body bears, its pools as large as they are in this life; `fighter` is its, where that is known already."""
+    block = world.block
+    stats = (fighter or world.plan.fighters[int(block.body_marks[BodyMark.MODEL, body])]).stats
+    if not block.body_marks[BodyMark.RESIZED, body]:
+        return stats
+    sizes = block.pools_max[: len(stats.pools), body].tolist()
+    sized = tuple(replace(pool, maximum=size) for pool, size in zip(stats.pools, sizes, strict=True))
+    return replace(stats, pools=sized)
+
+
+def resize(world: World, body: int, index: int, maximum: float) -> None:
+    """Change the maximum of a body's pool for this life; its value keeps its share of it."""
+    block = world.block
+    stats, before = stats_of(world, body), values(world, body)
+    after = [*before]
+    after[index] = resized(before[index], stats.pools[index].maximum, maximum)
+    sizes = [pool.maximum for pool in stats.pools]
+    sizes[index] = maximum
+    block.pools_max[: len(sizes), body] = sizes
+    block.body_marks[BodyMark.RESIZED, body] = 1
+    _write(world, body, before, after, stats_of(world, body))
+
+
+def values(world: World, body: int, stats: BodyStats | None = None) -> list[float]:
+    """What each pool of a body holds at the start of this tick, refilled since it last lost points.
+
+    `bears` is what it bears, where that is known already.
+    """
+    block, tick = world.block, local_tick(world, body)
+    stats = stats or stats_of(world, body)
+    count = len(stats.pools)
+    found: list[float] = block.pools[:count, body].tolist()
+    if not stats.refills:
+        return found
+    dead = block.body_marks[BodyMark.PRESENCE, body] == Presence.CORPSE
+    since, rate = block.pools_since[:count, body].tolist(), world.plan.tick_rate
+    return [
+        refilled(pool, value, (tick - last) / rate, dead=dead)
+        for pool, value, last in zip(stats.pools, found, since, strict=True)
+    ]
+
+
+def spend(
+    world: World, body: int, before: Sequence[float], after: Sequence[float], stats: BodyStats | None = None
+) -> list[str]:
+    """Write what the pools of a body hold after a change from `before`; the names of those that it emptied.
+
+    What lost points refills after its delay, counted from now; what gained goes on refilling.
+    """
+    if before == after:
+        return []
+    stats = stats or stats_of(world, body)
+    if world.plan.most_bars:
+        bar_gaps.note(world, body, stats, before, after)
+    return _write(world, body, before, after, stats)
+
+
+def _write(world: World, body: int, before: Sequence[float], after: Sequence[float], stats: BodyStats) -> list[str]:
+    block, tick = world.block, local_tick(world, body)
+    emptied = []
+    for index, (old, new) in enumerate(zip(before, after, strict=True)):
+        if old == new:
+            continue
+        pool = stats.pools[index]
+        block.pools[index, body] = new
+        if pool.refill:
+            block.pools_since[index, body] = tick if new < old else tick - ceil(pool.delay * world.plan.tick_rate)
+        if new == 0.0 and index != stats.vital:
+            emptied.append(pool.name)
+    return emptied
+
+
+def tell_emptied(world: World, seat: str, names: Sequence[str], cause: int, time: float = TICK_START) -> None:
+    """Say which pools of a seat came to zero."""
+    for name in names:
+        world.emit(PoolEmptied(time=time, seat=seat, cause=cause, pool=name))
+
+
+def tick_of(world: World, body: int, index: int, wanted: float) -> int | None:
+    """The tick on which a pool of a body will hold `wanted` points if nothing changes; None for never."""
+    block = world.block
+    pool = stats_of(world, body).pools[index]
+    wait = seconds_until(pool, float(block.pools[index, body]), wanted)
+    if wait is None:
+        return None
+    return max(
+        int(block.pools_since[index, body]) + ceil(wait * world.plan.tick_rate - 1e-9), world.counts[Count.TICK] + 1
+    )

@@ -1,0 +1,108 @@
+"""Limp bodies: corpses of fighters with a table of points and links."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+import numpy as np
+
+from emberwound.bout.state import queries
+from emberwound.bout.state.layout import Count
+from emberwound.geometry.layout import BodyColumn, BodyMark, ModelColumn, PointColumn, RagdollState
+from emberwound.geometry.pose import pose_of
+from emberwound.geometry.ragdoll import step_ragdoll
+from emberwound.plan.space import turned
+
+if TYPE_CHECKING:
+    from emberwound.bout.state.world import World
+    from emberwound.plan.fighter_plans import RagdollPlan
+    from emberwound.plan.space import Vector
+
+
+REST_SECONDS = 0.5
+"""How long a body must be slow until it lies still."""
+
+FLAT = {"side": 1, "top": 2, "3d": -1}
+"""The axis that a plane does not have."""
+
+
+def start(world: World, body: int, limp: RagdollPlan) -> None:
+    """Let a body that died go limp: its points where its joints are, with the velocity it had."""
+    block = world.block
+    ahead = block.bodies[BodyColumn.AHEAD : BodyColumn.AHEAD + 2, body].tolist()
+    place = block.bodies[BodyColumn.END : BodyColumn.END + 3, body]
+    tracks = world.plan.tables.tracks[pose_of(block.body_marks, body, world.counts[Count.TICK] + 1)]
+    for number, (joint, offset) in enumerate(limp.places):
+        at = np.array(offset) + (tracks[joint] if joint >= 0 else 0.0)
+        column = body * world.plan.most_ragdoll_points + number
+        block.ragdoll[PointColumn.PLACE : PointColumn.PLACE + 3, column] = place + turned(at.tolist(), ahead)
+        block.ragdoll[PointColumn.VELOCITY : PointColumn.VELOCITY + 3, column] = block.bodies[
+            BodyColumn.VELOCITY : BodyColumn.VELOCITY + 3, body
+        ]
+    block.body_marks[BodyMark.RAGDOLL, body] = RagdollState.STILL
+    wake(world, body)
+
+
+def wake(world: World, body: int) -> None:
+    """Let a limp body move again."""
+    if world.block.body_marks[BodyMark.RAGDOLL, body] == RagdollState.STILL:
+        world.counts[Count.MOVING_RAGDOLLS] += 1
+    world.block.body_marks[BodyMark.RAGDOLL, body] = RagdollState.MOVING
+
+
+def push(world: World, body: int, velocity: Vector, place: Vector) -> None:
+    """Push a limp body at its point nearest to a place, and the others less with each link between."""
+    limp = queries.fighter_of(world, body).ragdoll
+    if limp is None:
+        return
+    points = points_of(world, body, limp)
+    struck = int(np.argmin(((points[:3].T - place) ** 2).sum(axis=1)))
+    shares = limp.decay ** limp.hops[struck]
+    points[PointColumn.VELOCITY : PointColumn.VELOCITY + 3] += np.outer(velocity, shares)
+    wake(world, body)
+
+
+def points_of(world: World, body: int, limp: RagdollPlan) -> np.ndarray:
+    """The points (6, n) of a limp body, as they lie in the block."""
+    first = body * world.plan.most_ragdoll_points
+    return world.block.ragdoll[:, first : first + len(limp.names)]
+
+
+def move(world: World) -> None:
+    """Move every limp body that is not still through the tick."""
+    block, tables, plan = world.block, world.plan.tables, world.plan
+    long = int(REST_SECONDS * plan.tick_rate) + RagdollState.MOVING
+    for body in (block.body_marks[BodyMark.RAGDOLL] >= RagdollState.MOVING).nonzero()[0].tolist():
+        fighter = queries.fighter_of(world, body)
+        if fighter.ragdoll is None or block.body_marks[BodyMark.FROZEN_UNTIL, body]:
+            continue
+        ahead, left = block.bodies[BodyColumn.AHEAD : BodyColumn.AHEAD + 2, body].tolist()
+        fast = step_ragdoll(
+            block.ragdoll,
+            body * plan.most_ragdoll_points,
+            len(fighter.ragdoll.names),
+            fighter.ragdoll.links,
+            fighter.ragdoll.lengths,
+            fighter.ragdoll.radius,
+            fighter.ragdoll.stretch,
+            fighter.slide_deceleration,
+            float(tables.models[ModelColumn.GRAVITY, fighter.id]),
+            (ahead, left),
+            FLAT[plan.space.name],
+            block.shapes,
+            block.first_wall,
+            tables.bounds,
+            1.0 / plan.tick_rate,
+        )
+        block.body_marks[BodyMark.RAGDOLL, body] = (
+            RagdollState.MOVING if fast else block.body_marks[BodyMark.RAGDOLL, body] + 1
+        )
+        if block.body_marks[BodyMark.RAGDOLL, body] >= long:
+            _lay_still(world, body)
+
+
+def _lay_still(world: World, body: int) -> None:
+    first = body * world.plan.most_ragdoll_points
+    world.block.ragdoll[PointColumn.VELOCITY :, first : first + world.plan.most_ragdoll_points] = 0.0
+    world.block.body_marks[BodyMark.RAGDOLL, body] = RagdollState.STILL
+    world.counts[Count.MOVING_RAGDOLLS] -= 1

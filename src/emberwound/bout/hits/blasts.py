@@ -1,0 +1,144 @@
+"""Blasts: set off by releases, by the ends of shots and by deaths, and what they do to whom they reach."""
+
+from __future__ import annotations
+
+from math import dist
+from typing import TYPE_CHECKING
+
+import numpy as np
+
+from emberwound.bout.bodies import ragdoll
+from emberwound.bout.hits import contacts
+from emberwound.bout.hits.damage import land
+from emberwound.bout.state.layout import Count, SeatMark, mark_of
+from emberwound.bout.state.pending import Contact, Hit, PendingBlast, PendingKnockback
+from emberwound.combat.push import push_velocity
+from emberwound.combat.wound import falloff_share
+from emberwound.geometry.blast_query import reach_shapes
+from emberwound.geometry.layout import BodyColumn, BodyMark, Presence, ReachedColumn
+from emberwound.vocabulary.events import Exploded
+
+if TYPE_CHECKING:
+    from emberwound.bout.state.world import World
+    from emberwound.plan.attack_plans import BlastPlan
+    from emberwound.plan.fighter_plans import FighterPlan
+    from emberwound.plan.space import Vector
+
+ABOUT_THE_MIDDLE = 0.5
+"""How high in a body a blast at its death goes off, as a share of its height."""
+
+
+def go_off(world: World, charge: PendingBlast) -> None:
+    """Let a blast do what it does to all it reaches: one blow a body, by the hurtbox it hurts most."""
+    plan = world.plan.blasts[charge.blast]
+    block, time = world.block, (world.counts[Count.TICK] + charge.share) / world.plan.tick_rate
+    cause = world.emit(
+        Exploded(
+            time=time,
+            by=world.name_of(charge.by),
+            cause=charge.cause,
+            blast=plan.name,
+            shot=charge.number,
+            position=world.point(charge.place),
+            radius=plan.radius,
+        )
+    )
+    if world.hear_blast is not None:
+        world.hear_blast(world, charge)
+    team = int(block.seat_marks[SeatMark.TEAM, charge.by]) if charge.by >= 0 else -1
+    reached = np.empty((ReachedColumn.COLUMNS, block.first_wall))
+    whose = (mark_of(charge.by), team, plan.hit.layers, plan.hit.options)
+    reach_shapes(
+        charge.place, charge.share, plan.radius, block.shapes, block.shape_marks, whose, block.first_wall, reached
+    )
+    for shape in _hurt_most(world, plan, reached, charge.spared):
+        gap, x, y, z = reached[:, shape].tolist()
+        if plan.walls_block and contacts.wall_between(world, charge.place, (x, y, z)):
+            continue
+        hit = Hit(
+            charge.by,
+            plan.name,
+            plan.hit,
+            cause,
+            number=charge.number,
+            distance=gap,
+            source=charge.place,
+            strength=_share(plan, gap),
+        )
+        land(world, hit, Contact(shape, (x, y, z), time))
+    throw_the_dead(world, plan, charge, cause)
+
+
+def throw_the_dead(world: World, plan: BlastPlan, charge: PendingBlast, cause: int) -> None:
+    """Push the corpses a blast reaches: a limp one point by point, any other about its middle."""
+    if not plan.hit.pushes:
+        return
+    block, marks = world.block, world.block.body_marks
+    for body in (marks[BodyMark.PRESENCE] == Presence.CORPSE).nonzero()[0].tolist():
+        fighter = world.plan.fighters[int(marks[BodyMark.MODEL, body])]
+        x, y, z = block.bodies[BodyColumn.END : BodyColumn.END + 3, body].tolist()
+        up = ABOUT_THE_MIDDLE * fighter.height if world.plan.space.has_heights else 0.0
+        places = [(x, y, z + up)]
+        if marks[BodyMark.RAGDOLL, body] and fighter.ragdoll:
+            places = [(a, b, c) for a, b, c in ragdoll.points_of(world, body, fighter.ragdoll)[:3].T.tolist()]
+        for number, place in enumerate(places):
+            _throw_dead(world, plan, charge, (body, number), fighter, place, cause)
+
+
+def _throw_dead(
+    world: World,
+    plan: BlastPlan,
+    charge: PendingBlast,
+    which: tuple[int, int],
+    fighter: FighterPlan,
+    place: Vector,
+    cause: int,
+) -> None:
+    gap = dist(place, charge.place)
+    if gap > plan.radius or (plan.walls_block and contacts.wall_between(world, charge.place, place)):
+        return
+    push = plan.hit.pushes[fighter.id]
+    x, y, z = (a - b for a, b in zip(place, charge.place, strict=True))
+    way = (x, y, z if push.heading == "radial" else 0.0)
+    velocity = push_velocity(push, way, (1.0, 0.0), 0.0, _share(plan, gap), fighter.weight)
+    if not world.plan.space.has_heights:
+        velocity = (velocity[0], velocity[1], 0.0)
+    body, number = which
+    if world.block.body_marks[BodyMark.RAGDOLL, body] and fighter.ragdoll:
+        ragdoll.points_of(world, body, fighter.ragdoll)[3:, number] += velocity
+        ragdoll.wake(world, body)
+    else:
+        time = (world.counts[Count.TICK] + charge.share) / world.plan.tick_rate
+        shove = PendingKnockback(velocity, push.replaces, time, cause, world.name_of(charge.by), place)
+        world.pending_knockback.setdefault(body, []).append(shove)
+
+
+def _share(plan: BlastPlan, gap: float) -> float:
+    return falloff_share(plan.hit.wound.falloff, gap) if plan.hit.wound.falloff else 1.0
+
+
+def _hurt_most(world: World, plan: BlastPlan, reached: np.ndarray, spared: int) -> list[int]:
+    """Of each body the hurtbox with the greatest share times multiplier, the first of equals; bodies in order."""
+    most = world.plan.most_hurtboxes
+    best: dict[int, tuple[float, int]] = {}
+    for shape in np.flatnonzero(np.isfinite(reached[ReachedColumn.GAP])).tolist():
+        body, part = divmod(shape, most)
+        if body == spared and not plan.hits_direct_victim:
+            continue
+        fighter = world.plan.fighters[int(world.block.body_marks[BodyMark.MODEL, body])]
+        score = _share(plan, float(reached[ReachedColumn.GAP, shape])) * fighter.hurtboxes[part].multiplier
+        if body not in best or score > best[body][0]:
+            best[body] = (score, shape)
+    return [shape for _, shape in best.values()]
+
+
+def set_off_at_death(world: World, body: int) -> None:
+    """Let the blast of a body that died in the tick before go off where it lies, a little up."""
+    block, marks = world.block, world.block.body_marks
+    fighter = world.plan.fighters[int(marks[BodyMark.MODEL, body])]
+    x, y, z = block.bodies[BodyColumn.END : BodyColumn.END + 3, body].tolist()
+    up = ABOUT_THE_MIDDLE * fighter.height if world.plan.space.has_heights else 0.0
+    seat = world.seat_of(body)
+    world.pending_blasts.append(
+        PendingBlast(fighter.death_blast, seat, 0.0, (x, y, z + up), int(marks[BodyMark.DEATH_SEQ, body]))
+    )

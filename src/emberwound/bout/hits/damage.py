@@ -1,0 +1,249 @@
+"""What a hit does in a running bout: what `combat.hit` makes of it, written into the block and told."""
+
+from __future__ import annotations
+
+from fractions import Fraction
+from typing import TYPE_CHECKING
+
+from emberwound.bout.attacks import timeline
+from emberwound.bout.bodies import pools
+from emberwound.bout.hits import afflictions, guard, kill_credit, knockback, reactions
+from emberwound.bout.state.pending import HitLocation, LethalHit
+from emberwound.combat.hit import resolve
+from emberwound.combat.reaction import side_of
+from emberwound.combat.terms import Circumstance
+from emberwound.geometry.layout import BodyColumn, BodyMark
+from emberwound.vocabulary.events import WHOLE_BODY, Healed, PropStruck, Wounded
+
+if TYPE_CHECKING:
+    from emberwound.bout.state.pending import Contact, Hit
+    from emberwound.bout.state.world import World
+    from emberwound.combat.hit import GuardStance, HitResult, Stagger
+    from emberwound.combat.reaction import Side
+    from emberwound.combat.terms import BodyStats, HurtboxTerms
+    from emberwound.plan.fighter_plans import FighterPlan
+
+
+def land(world: World, hit: Hit, contact: Contact) -> tuple[int | None, str, str]:
+    """Let a hit take effect on the body it touched; the event it ends in, the seat, the hurtbox.
+
+    Healing waits until all wounds of the tick are judged; it then ends in the event of its release.
+    """
+    body, part = divmod(contact.shape, world.plan.most_hurtboxes)
+    where = HitLocation(body, part, contact.position, contact.time)
+    fighter = world.plan.fighters[world.block.body_marks[BodyMark.MODEL, body]]
+    seat, hurtbox = world.name_of_body(body), fighter.hurtboxes[part].name
+    if hit.plan.wound.heals and not fighter.is_prop:
+        world.healing.append((hit, where))
+        return hit.cause, seat, hurtbox
+    return apply(world, hit, where), seat, hurtbox
+
+
+def apply(world: World, hit: Hit, where: HitLocation) -> int | None:
+    """Let a hit do to a body what it does; the event it ends in."""
+    fighter = world.plan.fighters[world.block.body_marks[BodyMark.MODEL, where.body]]
+    if fighter.is_prop:
+        return _strike_prop(world, hit, where, fighter)
+    return _wound(world, hit, where, fighter)
+
+
+def _strike_prop(world: World, hit: Hit, where: HitLocation, fighter: FighterPlan) -> int:
+    """A prop loses no points; it is pushed as strongly as if it had."""
+    hurtbox = fighter.hurtboxes[where.part]
+    how = Circumstance(hit.name, fighter.name, hit.distance, hit.charge)
+    result = _resolved(world, hit, hurtbox, fighter.stats, [], how)
+    cause = world.emit(
+        PropStruck(
+            time=where.time,
+            seat=world.name_of_body(where.body),
+            by=world.name_of(hit.by),
+            cause=hit.cause,
+            attack=hit.name,
+            shot=hit.number,
+            hitbox=hit.hitbox,
+            hurtbox=hurtbox.name,
+            position=world.point(where.position),
+        )
+    )
+    _follow(world, hit, where, fighter, result, cause)
+    return cause
+
+
+def _wound(world: World, hit: Hit, where: HitLocation, fighter: FighterPlan) -> int | None:
+    """Guard, wound and pools, told in that order; then all that follows from them."""
+    body, time = where.body, where.time
+    seat, stats = world.name_of_body(body), pools.stats_of(world, body, fighter)
+    before = pools.values(world, body, stats)
+    how = _circumstance(world, hit, where, fighter)
+    kill_credit.note(world, body, hit.by, time)
+    stance = guard.stance(world, hit, where) if stats.guard and not (hit.fatal or hit.lingers) else None
+    stagger = reactions.stagger(world, body, fighter) if fighter.stagger_resistance and not hit.lingers else None
+    result = _resolved(world, hit, _hurtbox_hit(hit, where, fighter), stats, before, how, stance, stagger)
+    cause, emptied = hit.cause, []
+    if result.guard is not None:
+        cause = guard.tell(world, hit, where, fighter, result.guard)
+        emptied += pools.spend(world, body, before, result.held)
+    emptied += pools.spend(world, body, result.held, result.values, stats)
+    if result.guard is None or result.amount > 0.0:
+        cause = world.emit(
+            Wounded(
+                time=time,
+                seat=seat,
+                by=world.name_of(hit.by),
+                cause=cause,
+                attack=hit.name,
+                kind=hit.plan.wound.kind,
+                shot=hit.number,
+                hitbox=hit.hitbox,
+                hurtbox=_hurtbox_name(hit, where, fighter),
+                position=world.point(where.position),
+                amount=result.amount,
+                ledger=result.ledger,
+                vital_left=result.values[stats.vital],
+                vital_max=stats.pools[stats.vital].maximum,
+            )
+        )
+    if cause is None:
+        return None
+    if not hit.lingers and (hit.plan.pushes or fighter.reactions or hit.plan.stop_ticks):
+        _follow(world, hit, where, fighter, result, cause)
+    if emptied:
+        pools.tell_emptied(world, seat, emptied, cause, time)
+    if result.amount > 0.0:
+        timeline.may_break_off(world, body, hit.plan.wound.kind, time, cause)
+        if hit.plan.afflicts and not result.kills:
+            afflictions.afflict(world, hit, where, cause)
+    if result.kills:
+        _note_lethal(world, hit, where, fighter, cause).overkill += result.ledger.overkill
+    return cause
+
+
+def _hurtbox_hit(hit: Hit, where: HitLocation, fighter: FighterPlan) -> HurtboxTerms:
+    """The hurtbox by whose terms a hit counts: that touched, but for areas and afflictions the whole body."""
+    if hit.lingers:
+        return fighter.whole_body
+    return fighter.hurtboxes[where.part] if hit.by >= 0 else fighter.area_hurtboxes[where.part]
+
+
+def _hurtbox_name(hit: Hit, where: HitLocation, fighter: FighterPlan) -> str:
+    return WHOLE_BODY if hit.lingers else fighter.hurtboxes[where.part].name
+
+
+def _circumstance(world: World, hit: Hit, where: HitLocation, fighter: FighterPlan) -> Circumstance:
+    plan, count = world.plan, 0
+    if plan.combo_ticks and hit.by >= 0 and not hit.lingers:
+        count = _combo_count(world, hit.by, where.body, where.time)
+    marked = afflictions.marked(world, where.body) if plan.afflictions else 1.0
+    distance = hit.distance if hit.plan.wound.falloff or plan.wound_rules.steps else 0.0
+    return Circumstance(hit.name, fighter.name, distance, hit.charge, count, marked)
+
+
+def _resolved(
+    world: World,
+    hit: Hit,
+    hurtbox: HurtboxTerms,
+    stats: BodyStats,
+    before: list[float],
+    how: Circumstance,
+    stance: GuardStance | None = None,
+    stagger: Stagger | None = None,
+) -> HitResult:
+    """What a hit comes to; the same hit in the same circumstance is worked out once in a tick."""
+    wound = hit.plan.wound
+    key = (id(wound), id(hurtbox), id(stats), how, stance, stagger, hit.strength, hit.fatal, *before)
+    found = world.resolved.get(key)
+    if found is None:
+        result = resolve(
+            wound,
+            hurtbox,
+            stats,
+            before,
+            world.plan.wound_rules,
+            how,
+            guard=stance,
+            stagger=stagger,
+            strength=hit.strength,
+            fatal=hit.fatal,
+        )
+        # The stats are kept beside the result: an id is that of one thing only for as long as the thing lives.
+        found = world.resolved[key] = (result, stats)
+    return found[0]
+
+
+def _follow(world: World, hit: Hit, where: HitLocation, fighter: FighterPlan, result: HitResult, cause: int) -> None:
+    """What a hit does besides the wound: hit stop, its push, and what the victim may react to."""
+    if hit.plan.stop_ticks:
+        _stop(world, hit, where.body, cause)
+    speed = 0.0
+    if hit.plan.pushes:
+        speed = knockback.gather(world, hit, where, fighter, result.amount, result.push_share, cause)
+    if fighter.reactions:
+        reactions.note(world, hit, where, fighter, (result.amount, speed, cause), result)
+
+
+def _stop(world: World, hit: Hit, victim: int, cause: int) -> None:
+    """Note that a hit stops its victim, and who strikes it, for a while; the longest of a tick counts."""
+    for body in (victim, hit.striker) if hit.striker >= 0 else (victim,):
+        if hit.plan.stop_ticks > world.hit_stops.get(body, (0, 0))[0]:
+            world.hit_stops[body] = (hit.plan.stop_ticks, cause)
+
+
+def _note_lethal(world: World, hit: Hit, where: HitLocation, fighter: FighterPlan, cause: int) -> LethalHit:
+    """Note that a hit was the last of a body, unless an earlier one was."""
+    if where.body not in world.lethal_hits:
+        side = None if hit.lingers else _side(world, hit, where)
+        hurtbox = _hurtbox_name(hit, where, fighter)
+        world.lethal_hits[where.body] = LethalHit(
+            where.body, cause, where.time, world.name_of(hit.by), hit.name, hurtbox, side
+        )
+    return world.lethal_hits[where.body]
+
+
+def _side(world: World, hit: Hit, where: HitLocation) -> Side:
+    """The side of its victim that a hit comes from."""
+    heading = world.block.bodies[BodyColumn.AHEAD : BodyColumn.AHEAD + 2, where.body].tolist()
+    space = world.plan.space
+    towards = guard.towards_source(world, hit, where)
+    return side_of(heading, towards, looks_around=space.looks_around, has_heights=space.has_heights)
+
+
+def _combo_count(world: World, by: int, body: int, time: float) -> int:
+    """How many wounds of this seat on this body came less than the book's time apart before this one."""
+    block, plan = world.block, world.plan
+    apart = Fraction((time - float(block.combo_times[by, body])) * plan.tick_rate)
+    count = int(block.combo_counts[by, body]) if apart < plan.combo_ticks else 0
+    block.combo_counts[by, body] = count + 1
+    block.combo_times[by, body] = time
+    return count
+
+
+def heal_all(world: World) -> None:
+    """Mend what this tick's healing hits mend, after all its wounds; they undo no death."""
+    for hit, where in world.healing:
+        fighter = world.plan.fighters[world.block.body_marks[BodyMark.MODEL, where.body]]
+        stats, hurtbox = pools.stats_of(world, where.body, fighter), fighter.hurtboxes[where.part]
+        before = pools.values(world, where.body)
+        how = Circumstance(hit.name, fighter.name, hit.distance, hit.charge)
+        result = _resolved(world, hit, hurtbox, stats, before, how)
+        after = before if where.body in world.lethal_hits else result.values
+        pools.spend(world, where.body, before, after)
+        afflictions.cure(world, where.body, hit.plan.wound.kind, where.time)
+        world.emit(
+            Healed(
+                time=where.time,
+                seat=world.name_of_body(where.body),
+                by=world.name_of(hit.by),
+                cause=hit.cause,
+                attack=hit.name,
+                kind=hit.plan.wound.kind,
+                shot=hit.number,
+                hitbox=hit.hitbox,
+                hurtbox=hurtbox.name,
+                position=world.point(where.position),
+                amount=sum(new - old for old, new in zip(before, after, strict=True)),
+                ledger=result.ledger,
+                vital_left=after[stats.vital],
+                vital_max=stats.pools[stats.vital].maximum,
+            )
+        )
+    world.healing.clear()

@@ -1,0 +1,68 @@
+"""A held guard in a running bout: whether it is up, where a hit comes from, and what is told of it."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from emberwound.bout.state import queries
+from emberwound.bout.state.layout import Count
+from emberwound.combat.guard import angle_from_front
+from emberwound.combat.hit import GuardStance
+from emberwound.geometry.layout import BodyColumn, BodyMark
+from emberwound.vocabulary.events import Guarded
+
+if TYPE_CHECKING:
+    from emberwound.bout.state.pending import Hit, HitLocation
+    from emberwound.bout.state.world import World
+    from emberwound.combat.guard import GuardOutcome
+    from emberwound.plan.fighter_plans import FighterPlan
+    from emberwound.plan.space import Vector
+
+
+def stance(world: World, hit: Hit, where: HitLocation) -> GuardStance | None:
+    """How a body's guard stands against a hit, by the state at the start of the phase; None when it is not up."""
+    block, body, rate = world.block, where.body, world.plan.tick_rate
+    if body not in world.guards:
+        world.guards[body] = queries.is_guarding(world, body)
+    if not world.guards[body]:
+        return None
+    ahead = block.bodies[BodyColumn.AHEAD : BodyColumn.AHEAD + 2, body].tolist()
+    now = max(where.time, int(block.body_marks[BodyMark.FROZEN_UNTIL, body]) / rate)
+    held = now - int(block.body_marks[BodyMark.GUARD_SINCE, body]) / rate
+    return GuardStance(angle_from_front(ahead, towards_source(world, hit, where)), held)
+
+
+def towards_source(world: World, hit: Hit, where: HitLocation) -> Vector:
+    """Where a hit comes from: its source, or against the way it moves relative to its victim."""
+    rate, body = world.plan.tick_rate, where.body
+    if hit.source is not None:
+        share = where.time * rate - world.counts[Count.TICK]
+        x, y, z = queries.place_at(world, body, share)
+        return (hit.source[0] - x, hit.source[1] - y, hit.source[2] - z)
+    start, end = queries.place_at(world, body, 0.0), queries.place_at(world, body, 1.0)
+    x, y, z = ((b - a) * rate - c for a, b, c in zip(start, end, hit.travel, strict=True))
+    return (x, y, z)
+
+
+def tell(world: World, hit: Hit, where: HitLocation, fighter: FighterPlan, outcome: GuardOutcome) -> int:
+    """Say what a guard did, and let one that broke stay down for its time; the event."""
+    if outcome.breaks:
+        back = world.counts[Count.TICK] + 1 + fighter.broken_ticks
+        world.block.body_marks[BodyMark.GUARD_BACK_TICK, where.body] = back
+    return world.emit(
+        Guarded(
+            time=where.time,
+            seat=world.name_of_body(where.body),
+            by=world.name_of(hit.by),
+            cause=hit.cause,
+            attack=hit.name,
+            shot=hit.number,
+            hitbox=hit.hitbox,
+            hurtbox=fighter.hurtboxes[where.part].name,
+            position=world.point(where.position),
+            share=outcome.share,
+            drained=outcome.drained,
+            perfect=outcome.perfect,
+            broken=outcome.breaks,
+        )
+    )

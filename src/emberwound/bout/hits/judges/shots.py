@@ -1,0 +1,160 @@
+"""Judges what shots meet: hurtboxes, walls, the floor, the bounds, the end of their range."""
+
+from __future__ import annotations
+
+from math import dist
+from typing import TYPE_CHECKING
+
+from emberwound.bout.attacks import projectiles
+from emberwound.bout.hits import contacts
+from emberwound.bout.hits.blasts import go_off
+from emberwound.bout.hits.damage import land
+from emberwound.bout.state.layout import Count, number_of
+from emberwound.bout.state.pending import Contact, Hit, PendingBlast
+from emberwound.geometry.layout import ArenaBound, FoundColumn, FoundMark, Met, ShapeMark, ShotColumn, ShotMark
+from emberwound.geometry.pose import skin_normal
+from emberwound.vocabulary.events import Bounced
+from emberwound.vocabulary.reasons import Reason
+
+if TYPE_CHECKING:
+    from emberwound.bout.state.pending import QueuedContact
+    from emberwound.bout.state.world import World
+    from emberwound.plan.space import Vector
+
+ENDS = {
+    Met.FLOOR: (Reason.FLOOR, Reason.MUZZLE_IN_FLOOR),
+    Met.BOUNDS: (Reason.OUT_OF_BOUNDS, Reason.MUZZLE_OUT_OF_BOUNDS),
+    Met.RANGE: (Reason.RANGE_OVER, Reason.RANGE_OVER),
+    Met.SHAPE: (Reason.WALL, Reason.MUZZLE_IN_WALL),
+}
+"""Why a shot ends that no hurtbox stops: on its way, and at its birth."""
+
+CLEAR = 1e-12
+
+
+def contacts_of(world: World, count: int) -> list[QueuedContact]:
+    """The contacts that the kernel found, as entries for the judge's queue."""
+    lines = world.found[:, :count].T.tolist()
+    lines_marks = world.found_marks[:, :count].T.tolist()
+    marks = world.block.shot_marks[:, [line[FoundMark.SHOT] for line in lines_marks]].T.tolist()
+    return [
+        (line[FoundColumn.FRACTION], mark[ShotMark.OWNER], mark[ShotMark.ID], 0, 0, judge, (line, line_marks))
+        for line, line_marks, mark in zip(lines, lines_marks, marks, strict=True)
+    ]
+
+
+def judge(world: World, contact: QueuedContact) -> list[QueuedContact]:
+    """Judge one contact of a shot; its next in this tick, if it goes on and has one."""
+    line, line_marks = contact[-1]
+    shot = line_marks[FoundMark.SHOT]
+    if not _goes_on(world, line, line_marks):
+        return []
+    return contacts_of(world, contacts.of_shots(world, shot, shot + 1))
+
+
+def _goes_on(world: World, line: list[float], line_marks: list[int]) -> bool:
+    block = world.block
+    shot, what, shape = line_marks[FoundMark.SHOT], line_marks[FoundMark.WHAT], line_marks[FoundMark.SHAPE]
+    leg, mark = block.shots[:, shot].tolist(), block.shot_marks[:, shot].tolist()
+    seconds = line[FoundColumn.SECONDS]
+    time = leg[ShotColumn.TICK] / world.plan.tick_rate + leg[ShotColumn.BEGIN] + seconds
+    position = (line[FoundColumn.X], line[FoundColumn.X + 1], line[FoundColumn.X + 2])
+    if what == Met.SHAPE and shape < block.first_wall:
+        hit = _hit_of(world, leg, mark, position, seconds)
+        return _touch(world, shot, hit, Contact(shape, position, time))
+    at_birth = seconds == 0.0 and leg[ShotColumn.BEGIN] == 0.0
+    wall = world.plan.wall_names[shape - block.first_wall] if what == Met.SHAPE else None
+    if what in (Met.SHAPE, Met.FLOOR) and not at_birth and mark[ShotMark.BOUNCES]:
+        _bounce(world, shot, shape if what == Met.SHAPE else None, position, seconds)
+        return True
+    projectiles.end(world, shot, ENDS[what][at_birth], position, time=time, wall=wall)
+    if what != Met.BOUNDS:
+        _burst(world, mark, "end", position, time, -1)
+    return False
+
+
+def _burst(world: World, mark: list[int], on: str, position: Vector, time: float, spared: int) -> None:
+    """Let what a shot carries go off at once, if it does so at this sort of end."""
+    attack = world.plan.fighters[mark[ShotMark.FIGHTER]].attacks[mark[ShotMark.SLOT]]
+    if attack.blast < 0 or on not in attack.blast_on:
+        return
+    share = min(max(time * world.plan.tick_rate - world.counts[Count.TICK], 0.0), 1.0)
+    seat, number = number_of(mark[ShotMark.OWNER]), mark[ShotMark.ID]
+    charge = PendingBlast(attack.blast, seat, share, position, mark[ShotMark.RELEASE_SEQ], spared=spared, number=number)
+    go_off(world, charge)
+
+
+def _hit_of(world: World, leg: list[float], mark: list[int], position: Vector, seconds: float) -> Hit:
+    attack = world.plan.fighters[mark[ShotMark.FIGHTER]].attacks[mark[ShotMark.SLOT]]
+    charge = projectiles.charged(attack, leg[ShotColumn.CHARGE], "damage") if attack.charge else None
+    distance = dist(position, leg[ShotColumn.ORIGIN : ShotColumn.ORIGIN + 3])
+    velocity = projectiles.velocity_at(leg, seconds)
+    return Hit(
+        number_of(mark[ShotMark.OWNER]),
+        attack.name,
+        attack.hit,
+        mark[ShotMark.RELEASE_SEQ],
+        mark[ShotMark.ID],
+        charge=charge,
+        distance=distance,
+        travel=velocity,
+        origin=(leg[ShotColumn.X], leg[ShotColumn.X + 1], leg[ShotColumn.X + 2]),
+    )
+
+
+def _touch(world: World, shot: int, hit: Hit, contact: Contact) -> bool:
+    shape, position, time = contact
+    wound, seat, hurtbox = land(world, hit, contact)
+    marks = world.block.shot_marks
+    if marks[ShotMark.PIERCES, shot]:
+        marks[ShotMark.PIERCES, shot] -= 1
+        world.block.touched[marks[ShotMark.PASSED, shot], shot] = world.block.shape_marks[ShapeMark.BODY, shape]
+        marks[ShotMark.PASSED, shot] += 1
+        return True
+    mark = marks[:, shot].tolist()
+    projectiles.end(world, shot, Reason.HIT, position, time=time, seat=seat, cause=wound, hurtbox=hurtbox)
+    _burst(world, mark, "hit", position, time, shape // world.plan.most_hurtboxes)
+    return False
+
+
+def _bounce(world: World, shot: int, shape: int | None, position: Vector, seconds: float) -> None:
+    """Mirror a shot's velocity at what it met, keep the book's share of it, and start a new leg there."""
+    block, rate = world.block, world.plan.tick_rate
+    legs, marks = block.shots, block.shot_marks
+    attack = projectiles.attack_of(world, shot)
+    velocity = projectiles.velocity_at(legs[:, shot].tolist(), seconds)
+    radius = float(legs[ShotColumn.RADIUS, shot])
+    if shape is None:
+        normal: Vector = (0.0, 0.0, 1.0)
+        position = (position[0], position[1], float(world.plan.tables.bounds[ArenaBound.FLOOR]) + radius)
+    else:
+        x, y, z, apart = skin_normal(block.shapes, shape, *position)
+        normal = (x, y, z)
+        position = _lifted_off(position, normal, radius - apart)
+    into = 2.0 * sum(a * b for a, b in zip(velocity, normal, strict=True))
+    keep = attack.shot.restitution if attack.shot else 0.0
+    back = [keep * (a - into * b) for a, b in zip(velocity, normal, strict=True)]
+    start = float(legs[ShotColumn.TICK, shot]) / rate + float(legs[ShotColumn.BEGIN, shot])
+    begin = max(start + seconds - world.counts[Count.TICK] / rate, 0.0)
+    projectiles.start_leg(world, shot, position, back, begin)
+    marks[ShotMark.BOUNCES, shot] -= 1
+    world.emit(
+        Bounced(
+            time=start + seconds,
+            by=world.names[number_of(int(marks[ShotMark.OWNER, shot]))],
+            cause=int(marks[ShotMark.RELEASE_SEQ, shot]),
+            attack=attack.name,
+            shot=int(marks[ShotMark.ID, shot]),
+            wall=None if shape is None else world.plan.wall_names[shape - block.first_wall],
+            position=world.point(position),
+            velocity=world.point(back),
+            bounces_left=int(marks[ShotMark.BOUNCES, shot]),
+        )
+    )
+
+
+def _lifted_off(position: Vector, normal: Vector, depth: float) -> Vector:
+    """A place on a wall's skin moved out of it by what rounding may have left inside, and a trillionth more."""
+    more = depth + CLEAR * (1.0 + max(abs(each) for each in position))
+    x, y, z = (a + more * b for a, b in zip(position, normal, strict=True))
+    return (x, y, z)

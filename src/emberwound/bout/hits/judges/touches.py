@@ -1,0 +1,226 @@
+"""Judges what strikes and hazards touch."""
+
+from __future__ import annotations
+
+from math import hypot, inf
+from typing import TYPE_CHECKING
+
+from emberwound.bout.attacks import projectiles
+from emberwound.bout.hits import contacts
+from emberwound.bout.hits.damage import land
+from emberwound.bout.state import queries
+from emberwound.bout.state.layout import Count, mark_of, number_of
+from emberwound.bout.state.pending import Contact, Hit, Swing
+from emberwound.geometry.layout import BodyColumn, BodyMark, ShapeColumn, ShapeMark, VolumeMark, VolumeShape
+from emberwound.vocabulary.events import StrikeBlocked
+
+if TYPE_CHECKING:
+    from emberwound.bout.state.pending import QueuedContact, VolumeContact
+    from emberwound.bout.state.world import World
+    from emberwound.plan.attack_plans import AttackPlan, StrikePlan
+    from emberwound.plan.space import Vector
+
+AFTER_BODIES = 1 << 40
+"""Hazards come after all seats."""
+
+TOLD = -1.0
+"""What stands for a victim that a wall kept a swing from, and nothing else has happened to."""
+
+CLOSE = 1e-9
+"""Ticks nearer to each other than this are one."""
+
+
+def _hit_of(swing: Swing, rank: int, touch: VolumeContact) -> Hit:
+    """What one hitbox of a swing does; all hits of an owner that stands still are one, but for their distance."""
+    hitbox = swing.strike.hitboxes[rank]
+    if rank in swing.hits and hitbox.hit.wound.falloff is None:
+        return swing.hits[rank]
+    source = swing.place(touch.share)
+    hit = Hit(
+        swing.by,
+        swing.attack.name,
+        hitbox.hit,
+        swing.cause,
+        hitbox=hitbox.name,
+        charge=swing.charge,
+        distance=hypot(touch.position[0] - source[0], touch.position[1] - source[1]),
+        source=source,
+        striker=swing.striker,
+    )
+    if not swing.moves:
+        swing.hits[rank] = hit
+    return hit
+
+
+def contacts_of(world: World, touches: list[VolumeContact]) -> list[QueuedContact]:
+    """The touches that the kernel found, as entries for the judge's queue."""
+    if not touches:
+        return []
+    block, most = world.block, world.plan.most_hitboxes
+    ranks = block.volume_marks[VolumeMark.RANK, [touch.volume for touch in touches]].tolist()
+    victims, seats = block.shape_marks[
+        [[ShapeMark.BODY], [ShapeMark.OWNER]], [touch.shape for touch in touches]
+    ].tolist()
+    found: list[QueuedContact] = []
+    for touch, rank, victim, seat in zip(touches, ranks, victims, seats, strict=True):
+        if touch.volume >= block.first_hazard:
+            judge = judge_hazard if touch.volume < block.first_hazard + len(world.plan.hazards) else judge_area
+            found.append((touch.share, AFTER_BODIES, touch.volume, 0, victim, judge, (touch, number_of(seat))))
+            continue
+        swing = _swing(world, touch.volume // most)
+        if swing is not None:
+            found.append(
+                (
+                    touch.share,
+                    mark_of(swing.by),
+                    swing.cause,
+                    rank,
+                    victim,
+                    judge_strike,
+                    (touch, number_of(seat), swing),
+                )
+            )
+    return found
+
+
+def _swing(world: World, body: int) -> Swing | None:
+    found = world.swings.get(body)
+    if found is None:
+        attack = queries.attack_of(world, body)
+        if attack is None or attack.strike is None:
+            return None
+        found = world.swings[body] = _open(world, body, attack, attack.strike)
+    return found
+
+
+def _open(world: World, body: int, attack: AttackPlan, strike: StrikePlan) -> Swing:
+    block = world.block
+    charge = float(block.bodies[BodyColumn.CHARGE, body])
+    return Swing(
+        body,
+        world.seat_of(body),
+        attack,
+        strike,
+        cause=int(block.body_marks[BodyMark.ATTACK_SEQ, body]),
+        charge=projectiles.charged(attack, charge, "damage") if attack.charge else None,
+        body=block.bodies[BodyColumn.START : BodyColumn.START + 6, body].tolist(),
+        again=block.again[body],
+    )
+
+
+def judge_strike(world: World, contact: QueuedContact) -> list[QueuedContact]:
+    """Judge one touch of a swing: once a victim, or again after a while, but not when its owner is beaten too long."""
+    touch, seat, swing = contact[-1]
+    now = world.counts[Count.TICK]
+    tick = now + touch.share
+    if (world.lethal_hits or world.interrupted) and tick > _beaten_since(
+        world, swing.striker
+    ) + world.plan.trade_ticks + CLOSE:
+        return []
+    hit = _hit_of(swing, contact[3], touch)
+    if swing.strike.walls_block and _is_walled_off(world, swing, touch, hit, told=swing.again[seat] == TOLD):
+        swing.again[seat] = TOLD
+        return []
+    world.block.body_marks[BodyMark.SWING_TOUCHED, swing.striker] += 1
+    land(world, hit, _contact(world, touch))
+    if not swing.strike.rehit:
+        swing.again[seat] = inf
+        return []
+    swing.again[seat] = due = later(tick, swing.strike.rehit)
+    if due >= now + 1:
+        return []
+    body = touch.shape // world.plan.most_hurtboxes
+    return contacts_of(world, contacts.of_strikes(world, swing.striker, body, touch.share))
+
+
+def later(tick: float, span: float) -> float:
+    """An exact tick some ticks later; what rounding leaves beside a whole one is that one."""
+    due = tick + span
+    return float(round(due)) if abs(due - round(due)) < CLOSE else due
+
+
+def _beaten_since(world: World, body: int) -> float:
+    """The exact tick of the wound of this tick that beat a body or broke off what it was doing; inf for none."""
+    rate = world.plan.tick_rate
+    slain, broken = world.lethal_hits.get(body), world.interrupted.get(body)
+    return min(slain.time * rate if slain else inf, broken[0] * rate if broken else inf)
+
+
+def _contact(world: World, touch: VolumeContact) -> Contact:
+    return Contact(touch.shape, touch.position, (world.counts[Count.TICK] + touch.share) / world.plan.tick_rate)
+
+
+def _is_walled_off(world: World, swing: Swing, touch: VolumeContact, hit: Hit, *, told: bool) -> bool:
+    """Whether a wall stands between the body that strikes, at the height of the touch, and what it touches."""
+    x, y, z = swing.place(touch.share)
+    height = queries.fighter_of(world, swing.striker).height
+    start: Vector = (x, y, min(max(touch.position[2], z), z + height))
+    wall = contacts.wall_between(world, start, touch.position)
+    if wall is None:
+        return False
+    if not told:
+        body, part = divmod(touch.shape, world.plan.most_hurtboxes)
+        world.emit(
+            StrikeBlocked(
+                time=(world.counts[Count.TICK] + touch.share) / world.plan.tick_rate,
+                seat=world.name_of_body(body),
+                by=world.names[swing.by],
+                cause=swing.cause,
+                attack=hit.name,
+                hitbox=hit.hitbox or "",
+                hurtbox=queries.fighter_of(world, body).hurtboxes[part].name,
+                wall=wall,
+                position=world.point(touch.position),
+            )
+        )
+    return True
+
+
+def judge_hazard(world: World, contact: QueuedContact) -> list[QueuedContact]:
+    """Judge one touch of a hazard: one wound a victim, whatever the hurtbox, and again after its time."""
+    touch, seat = contact[-1]
+    block, volume = world.block, touch.volume
+    again = block.again[block.volume_marks[VolumeMark.GROUP, volume]]
+    if seat < len(world.plan.props):
+        again[seat] = inf
+        return []
+    hazard = world.plan.hazards[volume - block.first_hazard]
+    hit = Hit(-1, hazard.name, hazard.hit, None, source=_source(world, touch), fatal=hazard.fatal)
+    land(world, hit, _contact(world, touch))
+    again[seat] = later(world.counts[Count.TICK] + touch.share, hazard.rehit)
+    if again[seat] >= world.counts[Count.TICK] + 1:
+        return []
+    body = touch.shape // world.plan.most_hurtboxes
+    return contacts_of(world, contacts.of_hazards(world, volume, body, touch.share)[0])
+
+
+def judge_area(world: World, contact: QueuedContact) -> list[QueuedContact]:
+    """Note that a body touches a checkpoint or a pickup; what comes of it is settled after the deaths of the tick."""
+    touch, seat = contact[-1]
+    again = world.block.again[world.block.volume_marks[VolumeMark.GROUP, touch.volume]]
+    if seat < len(world.plan.props):
+        again[seat] = inf
+    elif again[seat] <= world.counts[Count.TICK] + touch.share:
+        place = world.plan.areas - (world.block.volumes.shape[1] - touch.volume)
+        time = (world.counts[Count.TICK] + touch.share) / world.plan.tick_rate
+        world.reached.append((place - len(world.plan.hazards), seat, touch.shape // world.plan.most_hurtboxes, time))
+    return []
+
+
+def _source(world: World, touch: VolumeContact) -> Vector:
+    """Where a hazard's wound comes from: its centre, or straight out of what lies beyond a plane."""
+    volumes, column = world.block.volumes, touch.volume
+    if world.block.volume_marks[VolumeMark.SHAPE, column] == VolumeShape.HALF_SPACE:
+        x, y, z = (
+            a + b
+            for a, b in zip(
+                touch.position, volumes[ShapeColumn.AXES : ShapeColumn.AXES + 3, column].tolist(), strict=True
+            )
+        )
+        return (x, y, z)
+    start, end = (
+        volumes[ShapeColumn.A : ShapeColumn.A + 3, column],
+        volumes[ShapeColumn.A_END : ShapeColumn.A_END + 3, column],
+    )
+    x, y, z = (start + (end - start) * touch.share).tolist()
+    return (x, y, z)

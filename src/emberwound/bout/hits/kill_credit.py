@@ -1,0 +1,44 @@
+"""Who hurt a body lately: whom its death is credited to, and who helped."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from emberwound.bout.state.layout import SeatMark, mark_of, number_of
+from emberwound.geometry.layout import BodyMark
+
+if TYPE_CHECKING:
+    from emberwound.bout.state.world import World
+
+
+def note(world: World, body: int, by: int, time: float) -> None:
+    """Take note that a seat's blow met a body, guarded or not; its own team's do not count.
+
+    Where more seats than are remembered hurt it, the one whose last blow is longest ago is forgotten.
+    """
+    block = world.block
+    if by < 0 or block.seat_marks[SeatMark.TEAM, by] == block.body_marks[BodyMark.TEAM, body]:
+        return
+    seats, times = block.hurt_by[:, body].tolist(), block.hurt_at[:, body].tolist()
+    mark = mark_of(by)
+    place = seats.index(mark) if mark in seats else min(range(len(seats)), key=lambda n: (seats[n] > 0, times[n]))
+    block.hurt_by[place, body] = mark
+    block.hurt_at[place, body] = time
+
+
+def lately(world: World, body: int, time: float) -> list[str]:
+    """The seats whose blows met a body within `credit_seconds` before a time, the last first, ties by number."""
+    block, window = world.block, world.plan.credit_seconds
+    seats, times = block.hurt_by[:, body].tolist(), block.hurt_at[:, body].tolist()
+    found = [(-at, seat) for seat, at in zip(seats, times, strict=True) if seat and time - at <= window + CLOSE]
+    return [world.names[number_of(seat)] for _, seat in sorted(found)]
+
+
+CLOSE = 1e-9
+"""Seconds that rounding may take from the edge of the window."""
+
+
+def forget(world: World, by: int) -> None:
+    """Take a seat out of all that is remembered."""
+    world.block.hurt_at[world.block.hurt_by == mark_of(by)] = 0.0
+    world.block.hurt_by[world.block.hurt_by == mark_of(by)] = 0

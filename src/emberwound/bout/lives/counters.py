@@ -1,0 +1,151 @@
+"""What is counted for each seat: by the second, by kill, assist, death and pickup; and the board of all seats."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+import msgspec
+import numpy as np
+
+from emberwound.bout.state.layout import Count, SeatMark
+from emberwound.vocabulary.events import Scored
+
+if TYPE_CHECKING:
+    from collections.abc import Iterable
+
+    from numpy.typing import NDArray
+
+    from emberwound.bout.state.world import World
+    from emberwound.plan import Plan
+    from emberwound.vocabulary.events import Died
+
+
+class BoardRow(msgspec.Struct, frozen=True, kw_only=True):
+    """A seat on the board: its place from 1, seats that are even sharing one, what it counts, and whether it is out."""
+
+    place: int
+    seat: str
+    team: str | None
+    counters: dict[str, float]
+    out: bool
+
+
+def begin_anew(world: World, seat: int) -> None:
+    """What a restart makes of a seat's counters."""
+    _bank(world, seat)
+    for number, counter in enumerate(world.plan.counters):
+        if counter.resets_on_restart:
+            world.block.counters[number, seat] = counter.start
+
+
+def counted(world: World, seat: int) -> list[float]:
+    """The counters of a seat as they stand now, the seconds of the running life in them."""
+    found: list[float] = all_counted(world)[:, seat].tolist()
+    return found
+
+
+def all_counted(world: World) -> NDArray[np.float64]:
+    """The counters of all seats as they stand now, (counters, seats)."""
+    marks = world.block.seat_marks
+    ticks = np.maximum(world.counts[Count.TICK] - marks[SeatMark.BODY_SINCE], 0) * (marks[SeatMark.BODY] != 0)
+    return counted_after(world.plan, world.block.counters, ticks / world.plan.tick_rate)
+
+
+def counted_after(plan: Plan, counters: NDArray[np.float64], seconds: NDArray[np.float64]) -> NDArray[np.float64]:
+    """What counters (counters, n) hold once the running lives of n seats are `seconds` (n,) old."""
+    per_second, minimum = plan.tables.counters
+    found: NDArray[np.float64] = np.maximum(counters + per_second * seconds, minimum)
+    return found
+
+
+def _running(world: World, seat: int) -> float:
+    """The seconds of a seat's running life that are not counted for good yet."""
+    marks = world.block.seat_marks[:, seat]
+    if not marks[SeatMark.BODY]:
+        return 0.0
+    return max(world.counts[Count.TICK] - int(marks[SeatMark.BODY_SINCE]), 0) / world.plan.tick_rate
+
+
+def _bank(world: World, seat: int) -> None:
+    """Count the seconds up to the end of this tick for good."""
+    block, after = world.block, world.counts[Count.TICK] + 1
+    seconds = (after - int(block.seat_marks[SeatMark.BODY_SINCE, seat])) / world.plan.tick_rate
+    if block.seat_marks[SeatMark.BODY, seat]:
+        for number, counter in enumerate(world.plan.counters):
+            if counter.per_second:
+                value = float(block.counters[number, seat]) + counter.per_second * seconds
+                block.counters[number, seat] = max(value, counter.minimum)
+    block.seat_marks[SeatMark.BODY_SINCE, seat] = after
+
+
+def settle(world: World, died: Iterable[Died]) -> None:
+    """Count this tick's deaths: for each the victim's, then the kill, then the assists."""
+    for death in died:
+        if death.seat is None:
+            continue
+        seat = world.names.index(death.seat)
+        for number, counter in enumerate(world.plan.counters):
+            if counter.resets_on_death:
+                _set(world, seat, number, counter.start, "death", death.seq)
+            elif counter.death:
+                add(world, seat, {number: counter.death}, "death", death.seq)
+            if counter.kill and death.credit:
+                add(world, world.names.index(death.credit), {number: counter.kill}, "kill", death.seq)
+            for helper in death.helped if counter.assist else ():
+                add(world, world.names.index(helper), {number: counter.assist}, "assist", death.seq)
+
+
+def end_life(world: World, seat: int) -> None:
+    """Count the seconds of a life that is over."""
+    if world.plan.counters:
+        _bank(world, seat)
+
+
+def add(world: World, seat: int, points: dict[int, float], why: str, cause: int) -> None:
+    """Add points to counters of a seat, none below its least."""
+    for number, change in points.items():
+        _set(world, seat, number, counted(world, seat)[number] + change, why, cause)
+
+
+def _set(world: World, seat: int, number: int, value: float, why: str, cause: int) -> None:
+    counter = world.plan.counters[number]
+    before = counted(world, seat)[number]
+    after = max(value, counter.minimum)
+    world.block.counters[number, seat] = after - counter.per_second * _running(world, seat)
+    if after != before:
+        world.emit(
+            Scored(
+                time=(world.counts[Count.TICK] + 1) / world.plan.tick_rate,
+                seat=world.names[seat],
+                cause=cause,
+                counter=counter.name,
+                why=why,
+                before=before,
+                after=after,
+            )
+        )
+
+
+def board(world: World) -> tuple[BoardRow, ...]:
+    """All seats, the best first by the book's `board`; those that are even in the order in which they sit."""
+    plan, marks = world.plan, world.block.seat_marks
+    seats = [seat for seat in range(len(plan.props), world.counts[Count.SEATS]) if marks[SeatMark.LIVES_AT_ENTRY, seat]]
+    values = {seat: counted(world, seat) for seat in seats}
+
+    def rank(seat: int) -> tuple[float, ...]:
+        return tuple(-values[seat][n] if plan.counters[n].highest_is_best else values[seat][n] for n in plan.board)
+
+    order = sorted(seats, key=rank)
+    rows: list[BoardRow] = []
+    for number, seat in enumerate(order, 1):
+        even = rows and rank(seat) == rank(order[number - 2])
+        rows.append(
+            BoardRow(
+                place=rows[-1].place if even else number,
+                seat=world.names[seat],
+                team=world.team_name(int(marks[SeatMark.TEAM, seat])),
+                counters={counter.name: value for counter, value in zip(plan.counters, values[seat], strict=True)},
+                out=bool(marks[SeatMark.ELIMINATED, seat]),
+            )
+        )
+    return tuple(rows)

@@ -1,0 +1,141 @@
+"""Seats whose last life is over, and what comes of it: the bout goes on, ends, or begins anew."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+import numpy as np
+
+from emberwound.bout.attacks import projectiles, timeline
+from emberwound.bout.bodies import movement
+from emberwound.bout.hits import afflictions
+from emberwound.bout.lives import counters
+from emberwound.bout.state.layout import Count, SeatColumn, SeatMark, Timer
+from emberwound.geometry.layout import BodyColumn, BodyMark, Presence, ShotMark
+from emberwound.vocabulary.clock import NEVER
+from emberwound.vocabulary.events import BoutEnded, BoutRestarted, Died, Eliminated
+from emberwound.vocabulary.reasons import Reason
+
+if TYPE_CHECKING:
+    from emberwound.bout.state.world import World
+
+KEPT = (SeatMark.FIGHTER, SeatMark.TEAM, SeatMark.LIFE, SeatMark.LIVES_AT_ENTRY, SeatMark.DRAWS)
+"""What a seat keeps when a bout begins anew."""
+
+
+def settle(world: World, last: list[Died]) -> None:
+    """Tell who is out by the last deaths of this tick, and whether that decides the bout."""
+    if not last:
+        return
+    marks, plan = world.block.seat_marks, world.plan
+    for died in last:
+        if died.seat is None:
+            continue
+        marks[SeatMark.ELIMINATED, world.names.index(died.seat)] = 1
+        fields = {
+            "seat": died.seat,
+            "by": died.credit or f"the {died.attack}",
+            "attack": died.attack,
+            "arena": plan.arena,
+            "life": died.life,
+        }
+        message = plan.elimination_message.format_map(fields)
+        world.emit(Eliminated(time=died.time, seat=died.seat, by=died.credit, cause=died.seq, message=message))
+    if plan.on_elimination == "go_on" or not _is_decided(world):
+        return
+    if plan.on_elimination == "restart":
+        world.counts[Count.RESTARTING] = 1
+        return
+    standing = _teams(world, standing=True)
+    winner = _name(world, standing.pop()) if len(standing) == 1 else None
+    world.emit(
+        BoutEnded(
+            time=(world.counts[Count.TICK] + 1) / plan.tick_rate,
+            winner=winner,
+            draw=not _teams(world, standing=True),
+        )
+    )
+    world.counts[Count.OVER] = 1
+
+
+def _is_decided(world: World) -> bool:
+    plan, everybody = world.plan, _teams(world, standing=False)
+    standing = _teams(world, standing=True)
+    if plan.on_elimination == "last_team":
+        return len(everybody) > 1 and len(standing) <= 1
+    if plan.elimination_team is None:
+        return True
+    number = world.teams.index(plan.elimination_team) + 1 if plan.elimination_team in world.teams else -1
+    return number in everybody and number not in standing
+
+
+def _teams(world: World, *, standing: bool) -> set[int]:
+    """The teams of all seats, or of those that are not out."""
+    marks = world.block.seat_marks[:, len(world.plan.props) : world.counts[Count.SEATS]]
+    marks = marks[:, marks[SeatMark.LIVES_AT_ENTRY] != 0]
+    found: set[int] = set(
+        marks[SeatMark.TEAM, ~(marks[SeatMark.ELIMINATED] != 0)].tolist() if standing else marks[SeatMark.TEAM].tolist()
+    )
+    return found
+
+
+def _name(world: World, team: int) -> str | None:
+    seats = np.flatnonzero(world.block.seat_marks[SeatMark.TEAM, : world.counts[Count.SEATS]] == team)
+    return world.team_name(team) or world.names[int(seats[-1])]
+
+
+def restart(world: World) -> None:
+    """Take all away that the bout has become, and let every seat stand anew with the next tick.
+
+    Ticks and luck go on; the script begins again.
+    """
+    block, counts = world.block, world.counts
+    counts[Count.RESTARTING] = 0
+    world.emit(BoutRestarted(time=(counts[Count.TICK] + 1) / world.plan.tick_rate))
+    for shot in block.shot_marks[ShotMark.ID].nonzero()[0].tolist():
+        projectiles.end(world, shot, Reason.RESTARTED, projectiles.place_of(world, shot))
+    for body in block.body_marks[BodyMark.ID].nonzero()[0].tolist():
+        if block.body_marks[BodyMark.PRESENCE, body] == Presence.PROP:
+            _put_back(world, body)
+        else:
+            _clear(world, body)
+    for seat in range(len(world.plan.props), counts[Count.SEATS]):
+        if not world.names[seat]:
+            continue
+        counters.begin_anew(world, seat)
+        marks = block.seat_marks[:, seat]
+        kept = marks[list(KEPT)]
+        marks[:] = 0
+        marks[list(KEPT)] = kept
+        marks[SeatMark.LIVES] = marks[SeatMark.LIVES_AT_ENTRY]
+        block.seats[SeatColumn.MOVE : SeatColumn.MOVE + 2, seat] = 0.0
+        block.seats[SeatColumn.AIM : SeatColumn.AIM + 3, seat] = (1.0, 0.0, 0.0)
+        for timer in block.timers[Timer.RESPAWN - 1 :]:
+            timer[seat] = NEVER
+        block.timers[Timer.RESPAWN][seat] = counts[Count.TICK] + 1
+    block.again[:] = 0.0
+    block.taken[:] = 0.0
+    counts[Count.SCRIPT_CURSOR], counts[Count.SCRIPT_OFFSET], counts[Count.DIRTY_POSE_TICKS] = (
+        0,
+        counts[Count.TICK] + 1,
+        2,
+    )
+    counts[Count.NEXT_DUE] = world.soonest()
+
+
+def _clear(world: World, body: int) -> None:
+    time = (world.counts[Count.TICK] + 1) / world.plan.tick_rate
+    timeline.abandon(world, body, Reason.RESTARTED)
+    afflictions.end_all(world, body, Reason.RESTARTED, time)
+    movement.remove(world, body, Reason.RESTARTED)
+
+
+def _put_back(world: World, body: int) -> None:
+    """Put a prop where it stood at the start."""
+    block = world.block
+    place = block.seats[SeatColumn.ENTRY : SeatColumn.ENTRY + 3, world.seat_of(body)]
+    for at in (BodyColumn.START, BodyColumn.END):
+        block.bodies[at : at + 3, body] = place
+    block.bodies[BodyColumn.VELOCITY : BodyColumn.VELOCITY + 3, body] = 0.0
+    block.body_marks[[BodyMark.KNOCKBACK, BodyMark.FROZEN_UNTIL], body] = 0
+    movement.set_moving(world, body)

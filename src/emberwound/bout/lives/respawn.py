@@ -1,0 +1,97 @@
+"""Entering and standing again: where, which way, and what is told of it."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from emberwound.bout.bodies import movement
+from emberwound.bout.lives.free_spot import free_spot
+from emberwound.bout.state import queries
+from emberwound.bout.state.layout import Count, SeatColumn, SeatMark, number_of
+from emberwound.geometry.layout import BodyColumn
+from emberwound.vocabulary.events import PropPlaced, Respawned, SeatEntered
+
+if TYPE_CHECKING:
+    from collections.abc import Sequence
+
+    from emberwound.bout.state.world import World
+    from emberwound.plan.space import Vector
+
+
+def announce(world: World, seat: int) -> None:
+    """Tell that a seat's first body, or a prop, stands."""
+    name, fighter = world.names[seat], world.fighter_of_seat(seat)
+    position, facing = _pose(world, seat)
+    if fighter.is_prop:
+        world.emit(PropPlaced(seat=name, prop=fighter.name, position=position, facing=facing))
+        return
+    world.emit(
+        SeatEntered(
+            seat=name,
+            fighter=fighter.name,
+            position=position,
+            facing=facing,
+            lives=queries.lives_of(world, seat),
+            team=world.team_name(int(world.block.seat_marks[SeatMark.TEAM, seat])),
+        )
+    )
+
+
+def stand_again(world: World, seat: int) -> None:
+    """Let a seat stand in its next body: at its checkpoint or entry, or at the free spot nearest to that."""
+    block, tick = world.block, world.counts[Count.TICK]
+    block.seat_marks[SeatMark.LIFE, seat] += 1
+    _become(world, seat)
+    place, ahead = _wanted(world, seat)
+    spot = free_spot(world, seat, place)
+    body = movement.stand(world, seat, spot or place, ahead)
+    fighter = world.fighter_of_seat(seat)
+    if fighter.protected_ticks:
+        movement.protect(world, body, fighter.protected_ticks)
+    position, facing = _pose(world, seat)
+    number = number_of(int(block.seat_marks[SeatMark.CHECKPOINT, seat]))
+    world.emit(
+        Respawned(
+            seat=world.names[seat],
+            cause=int(block.seat_marks[SeatMark.DEATH_SEQ, seat]) or None,
+            fighter=fighter.name,
+            position=position,
+            facing=facing,
+            life=int(block.seat_marks[SeatMark.LIFE, seat]),
+            checkpoint=world.plan.checkpoints[number].name if number >= 0 else None,
+            moved=sum((a - b) ** 2 for a, b in zip(spot, place, strict=True)) ** 0.5 if spot else 0.0,
+            crowded=spot is None,
+            protected_until=tick + fighter.protected_ticks if fighter.protected_ticks else None,
+        )
+    )
+
+
+def _become(world: World, seat: int) -> None:
+    """Let a seat's next body be the fighter's that it was asked to be, which cannot hold itself as the last one did."""
+    marks = world.block.seat_marks[:, seat]
+    if marks[SeatMark.BECOMES]:
+        marks[SeatMark.FIGHTER] = number_of(marks[SeatMark.BECOMES])
+        for mark in (SeatMark.BECOMES, SeatMark.POSTURE, SeatMark.GUARD):
+            marks[mark] = 0
+
+
+def _wanted(world: World, seat: int) -> tuple[Vector, Sequence[float]]:
+    """Where a seat should stand again, and which way."""
+    block, plan = world.block, world.plan
+    number = number_of(int(block.seat_marks[SeatMark.CHECKPOINT, seat]))
+    if number >= 0:
+        checkpoint = plan.checkpoints[number]
+        return checkpoint.respawn_at, plan.space.heading(checkpoint.facing)
+    if plan.respawn_entry is not None:
+        entry = plan.entries[plan.respawn_entry]
+        return entry.position, plan.space.heading(entry.facing)
+    x, y, z = block.seats[SeatColumn.ENTRY : SeatColumn.ENTRY + 3, seat].tolist()
+    return (x, y, z), block.seats[SeatColumn.ENTRY_AHEAD : SeatColumn.ENTRY_AHEAD + 2, seat].tolist()
+
+
+def _pose(world: World, seat: int) -> tuple[tuple[float, ...], tuple[float, ...]]:
+    """Where a seat's body stands and which way it looks, as users of the arena say it."""
+    block, body = world.block, queries.body_of(world, seat)
+    position = world.point(block.bodies[BodyColumn.START : BodyColumn.START + 3, body])
+    ahead = block.bodies[BodyColumn.AHEAD : BodyColumn.AHEAD + 2, body].tolist()
+    return position, world.point((*ahead, 0.0))

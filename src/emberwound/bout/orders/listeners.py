@@ -1,0 +1,107 @@
+"""Who wants to hear of which events."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from inspect import iscoroutinefunction, signature
+from typing import TYPE_CHECKING, Any, get_args, get_type_hints
+
+from emberwound.vocabulary.errors import BoutError, ListenerError
+from emberwound.vocabulary.events import Died, Event, SeatLeft
+
+if TYPE_CHECKING:
+    from collections.abc import Callable, Sequence
+
+    from emberwound.vocabulary.events import AnyEvent
+
+
+@dataclass(slots=True)
+class Listener:
+    """A function that hears of one type of event, of one seat's or all, in one life of that seat or in all, or once.
+
+    `over` says that it hears no more.
+    """
+
+    kind: type[Event]
+    seat: str | None
+    by: str | None
+    life: int | None
+    once: bool
+    function: Callable[[Any], object]
+    over: bool = False
+
+    def wants(self, event: Event, life: int) -> bool:
+        """Whether this event, in a life of the seat it befell, is one it asked for."""
+        return (
+            not self.over
+            and isinstance(event, self.kind)
+            and (self.seat is None or self.seat == event.seat)
+            and (self.by is None or self.by == event.by)
+            and (self.life is None or self.life == life)
+        )
+
+
+def check_handler(kind: type[Event], function: Callable[..., object]) -> None:
+    """Raise BoutError for a handler that could not hear of `kind`: an async one, or one made for another event."""
+    name = getattr(function, "__qualname__", repr(function))
+    if not callable(function):
+        raise BoutError(f"on: {name} cannot be called; give a function that takes one event")
+    if iscoroutinefunction(function):
+        raise BoutError(f"on: {name} is async, and nobody would await it; give a function that returns nothing")
+    taken = _event_taken(function)
+    if taken and not any(issubclass(kind, each) for each in taken):
+        names = " or ".join(each.__name__ for each in taken)
+        raise BoutError(f"on: {name} takes {names}, and would be told of {kind.__name__}; ask for what it takes")
+
+
+def _event_taken(function: Callable[..., object]) -> list[type[Event]]:
+    """The types of event that a function's first parameter is annotated with; none where that cannot be told."""
+    try:
+        hints = get_type_hints(function)
+        first = next(iter(signature(function).parameters))
+    except (NameError, TypeError, ValueError, StopIteration):
+        return []
+    hint = hints.get(first)
+    parts = get_args(hint) or (hint,)
+    return [each for each in parts if isinstance(each, type) and issubclass(each, Event)]
+
+
+def _is_last_for(listener: Listener, event: Event, life: int) -> bool:
+    """Whether nothing that a listener asked for can come after an event."""
+    if isinstance(event, Died):
+        return listener.seat == event.seat and listener.life == life
+    return isinstance(event, SeatLeft) and event.seat in (listener.seat, listener.by)
+
+
+def tell(
+    listeners: Sequence[Listener], events: Sequence[AnyEvent], life_of: Callable[[Event], int]
+) -> ListenerError | None:
+    """Tell every listener of every event it wants, in order of events, then of asking; the first error, if any.
+
+    `life_of` gives the number of the life of its seat that an event befell. What listens for one life is over with
+    that life's death, and what listens for a seat or what it does is over when the seat has left.
+    """
+    failed: tuple[Listener, AnyEvent, Exception] | None = None
+    for event in events:
+        life = life_of(event)
+        for listener in tuple(listeners):
+            ends = _is_last_for(listener, event, life)
+            if not listener.wants(event, life):
+                listener.over |= ends
+                continue
+            listener.over |= ends or listener.once
+            try:
+                listener.function(event)
+            except Exception as raised:  # noqa: BLE001 (whatever it was, the others must still hear)
+                failed = failed or (listener, event, raised)
+    if failed is None:
+        return None
+    listener, event, error = failed
+    name = getattr(listener.function, "__qualname__", repr(listener.function))
+    report = ListenerError(
+        f"the listener {name} raised {type(error).__name__}: {error} "
+        f"at event {event.seq} of tick {event.tick}; the tick is whole and all listeners were told; mend the listener",
+        events,
+    )
+    report.__cause__ = error
+    return report

@@ -1,0 +1,147 @@
+"""Checks of what a host hands to a bout; each raises BoutError in one sentence."""
+
+from __future__ import annotations
+
+from math import hypot, inf, isfinite
+from typing import TYPE_CHECKING, Any
+
+from emberwound.vocabulary.clock import billionths_of_ticks
+from emberwound.vocabulary.errors import BoutError, unknown_name
+
+if TYPE_CHECKING:
+    from collections.abc import Iterable, Sequence
+
+    from emberwound.plan import Plan
+    from emberwound.plan.fighter_plans import BarPlan
+    from emberwound.vocabulary.orders import Facing
+
+
+def name(what: str, value: object, known: Iterable[str]) -> str:
+    """A name out of those known."""
+    names = list(known)
+    if not isinstance(value, str) or value not in names:
+        raise BoutError(unknown_name(what, value, names))
+    return value
+
+
+def point(what: str, value: object, plan: Plan) -> tuple[float, ...]:
+    """A point of the arena's plane, finite numbers all."""
+    axes = plan.space.axes
+    rule = f"{what}: give ({', '.join(axes)}), finite numbers up to 1e9"
+    try:
+        numbers = tuple(float(each) for each in value)  # type: ignore[attr-defined]
+    except (TypeError, ValueError):
+        raise BoutError(f"{rule}; got {value!r}") from None
+    if len(numbers) != len(axes) or not all(isfinite(each) and abs(each) <= 1e9 for each in numbers):
+        raise BoutError(f"{rule}; got {value!r}")
+    return numbers
+
+
+def place(what: str, value: object, plan: Plan) -> tuple[float, ...]:
+    """A point inside the arena, on its floor or above."""
+    numbers = point(what, value, plan)
+    vector = plan.space.lift(numbers)
+    if not all(low <= each <= high for low, each, high in zip(plan.low, vector, plan.high, strict=True)):
+        low, high = plan.space.flatten(plan.low), plan.space.flatten(plan.high)
+        raise BoutError(
+            f"{what}: {said(numbers)} is outside arena {plan.arena!r}; allowed: {said(low)} to {said(high)}"
+        )
+    return numbers
+
+
+def direction(what: str, value: object, plan: Plan) -> tuple[float, ...]:
+    """A point that is not the origin, as a direction of any length."""
+    numbers = point(what, value, plan)
+    if not any(numbers):
+        raise BoutError(f"{what}: {said(numbers)} has no direction; give a number other than 0")
+    return numbers
+
+
+def facing(value: object, plan: Plan, *, foe: bool = True) -> Facing:
+    """A side to look to, or degrees where a fighter can look around; the nearest foe, where that may be asked."""
+    named = ("left", "right", "foe") if foe else ("left", "right")
+    if isinstance(value, int | float) and not isinstance(value, bool) and plan.space.looks_around:
+        if isfinite(value):
+            return float(value)
+        raise BoutError(f"facing: give finite degrees; got {value!r}")
+    if value not in named:
+        raise BoutError(unknown_name("facing", value, named if not plan.space.looks_around else (*named, "degrees")))
+    return value  # type: ignore[return-value]
+
+
+def move(value: object, plan: Plan) -> float | tuple[float, ...]:
+    """Where to walk, as shares of the fighter's speed: a number from the side, else two."""
+    if not plan.space.looks_around:
+        if isinstance(value, int | float) and not isinstance(value, bool) and -1.0 <= value <= 1.0:
+            return float(value)
+        raise BoutError(f"move: seen from the side give a number from -1 (left) to 1 (right); got {value!r}")
+    try:
+        across, along = (float(each) for each in value)  # type: ignore[attr-defined]
+    except (TypeError, ValueError):
+        across = along = inf
+    if not hypot(across, along) <= 1.0 + 1e-9:
+        raise BoutError(f"move: give (x, y) no longer than 1; got {value!r}")
+    return (across, along)
+
+
+def called(what: str, value: object) -> str:
+    """A name for something new."""
+    if not isinstance(value, str) or not value:
+        raise BoutError(f"{what}: give a name; got {value!r}")
+    return value
+
+
+def amount(what: str, value: object) -> float:
+    """A finite number above 0."""
+    if isinstance(value, bool) or not isinstance(value, int | float) or not 0.0 < value <= 1e9:
+        raise BoutError(f"{what}: give a number above 0, up to 1e9; got {value!r}")
+    return float(value)
+
+
+def count(what: str, value: object, low: int, high: int) -> int:
+    """A whole number between two others."""
+    if isinstance(value, bool) or not isinstance(value, int) or not low <= value <= high:
+        raise BoutError(f"{what}: give a whole number from {low} to {high}; got {value!r}")
+    return value
+
+
+def lives(value: object, most: int) -> int | None:
+    """A number of lives; None for lives without end."""
+    if value is None or value == "endless":
+        return None
+    if isinstance(value, bool) or not isinstance(value, int) or not 1 <= value <= most:
+        raise BoutError(f'lives: give a whole number from 1 to {most}, or "endless"; got {value!r}')
+    return value
+
+
+def said(numbers: Sequence[float]) -> str:
+    """A point in few letters."""
+    return f"({', '.join(f'{each:g}' for each in numbers)})"
+
+
+def free_name(fighter: str, taken: Sequence[str]) -> str:
+    """A name for a seat that was given none: its fighter's, numbered."""
+    number = len(taken) + 1
+    while f"{fighter}-{number}" in taken:
+        number += 1
+    return f"{fighter}-{number}"
+
+
+def billionths(what: str, seconds: Any, tick_rate: int) -> int:
+    """Seconds from 0 up in billionths of ticks."""
+    try:
+        found = billionths_of_ticks(seconds, tick_rate)
+    except (ValueError, TypeError):
+        found = -1
+    if found < 0:
+        raise BoutError(f"{what}: give seconds from 0 up; got {seconds!r}")
+    return found
+
+
+def parts(what: str, size: float, bar: BarPlan) -> None:
+    """A pool's size of which its bar's pips or segments can be told apart."""
+    if bar.part is not None and size > bar.most_parts * bar.part:
+        raise BoutError(
+            f"{what}: the bar {bar.name} shows {bar.pool_name} in parts of {bar.part:g}, {bar.most_parts} at most; "
+            f"give up to {bar.most_parts * bar.part:g}, got {size:g}"
+        )

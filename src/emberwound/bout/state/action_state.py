@@ -1,0 +1,30 @@
+"""What a body does, changed in one place and only as the table of `vocabulary.doings` allows."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from emberwound.geometry.layout import BodyMark
+from emberwound.vocabulary.action_state import FOLLOWS, ActionState
+
+if TYPE_CHECKING:
+    from emberwound.bout.state.world import World
+
+
+def action_of(world: World, body: int) -> ActionState:
+    """What a body does."""
+    return ActionState(int(world.block.body_marks[BodyMark.ACTION, body]))
+
+
+def become(world: World, body: int, doing: ActionState) -> None:
+    """Let a body do something else. Raises RuntimeError for what may not follow: a mistake of this library."""
+    before = action_of(world, body)
+    if doing not in FOLLOWS[before]:
+        raise RuntimeError(f"{doing.name} may not follow {before.name}")
+    world.block.body_marks[BodyMark.ACTION, body] = doing
+
+
+def become_free(world: World, body: int) -> None:
+    """Let a body be done with an attack; what took its place goes on."""
+    if action_of(world, body) in (ActionState.ATTACKING, ActionState.CHARGING):
+        become(world, body, ActionState.FREE)

@@ -1,0 +1,204 @@
+"""All state of a bout: one aligned block of bytes with named views.
+
+Views are (rows, capacity) float64 or int64. Columns are recycled, ids are not; a free column is all zeros, and its
+timers are NEVER. Nothing that can change the course of a bout lives anywhere else.
+"""
+
+from __future__ import annotations
+
+from itertools import accumulate, pairwise
+from typing import TYPE_CHECKING, Any
+
+import numpy as np
+
+from emberwound.bout.state.layout import (
+    AfflictionMark,
+    Count,
+    CueColumn,
+    Limit,
+    SeatColumn,
+    SeatMark,
+)
+from emberwound.geometry.layout import (
+    BodyColumn,
+    BodyMark,
+    PointColumn,
+    ShapeColumn,
+    ShapeMark,
+    ShotColumn,
+    ShotMark,
+    VolumeColumn,
+    VolumeMark,
+)
+from emberwound.vocabulary.clock import NEVER
+
+if TYPE_CHECKING:
+    from numpy.typing import NDArray
+
+    from emberwound.plan import Plan
+
+
+ALIGNMENT = 64
+
+
+class Block:
+    """The block for a plan, with a view for each part of the state."""
+
+    def __init__(self, plan: Plan) -> None:
+        bodies = 2 * plan.max_seats
+        lingering = bodies * Limit.AFFLICTIONS if plan.afflictions else 0
+        self.first_wall = bodies * plan.most_hurtboxes
+        self.first_hazard = bodies * plan.most_hitboxes
+        self.first_hazard_group = bodies if plan.most_hitboxes else 0
+        self.first_checkpoint_group = self.first_hazard_group + len(plan.hazards)
+        self.first_pickup_group = self.first_checkpoint_group + len(plan.checkpoints)
+        layout = _layout(plan, lingering)
+        places, size = {}, 0
+        for name, (dtype, rows, capacity) in layout.items():
+            places[name] = size
+            size += -(-rows * capacity * dtype.itemsize // ALIGNMENT) * ALIGNMENT
+        self.memory = _aligned(size)
+
+        def view(name: str) -> NDArray[np.generic]:
+            dtype, rows, capacity = layout[name]
+            start = places[name]
+            return self.memory[start : start + rows * capacity * dtype.itemsize].view(dtype).reshape(rows, capacity)
+
+        def reals(name: str) -> NDArray[np.float64]:
+            return view(name)  # type: ignore[return-value]
+
+        def wholes(name: str) -> NDArray[np.int64]:
+            return view(name)  # type: ignore[return-value]
+
+        self.counts = memoryview(wholes("counts")[0])
+        self.bodies = reals("bodies")
+        self.body_marks = wholes("body_marks")
+        self.due = wholes("due")[0]
+        capacities = [bodies] * 7 + [lingering, plan.max_shots] + [plan.max_seats] * 4
+        self.due_starts = list(accumulate(capacities, initial=0))
+        self.timers = [self.due[a:b] for a, b in pairwise(self.due_starts)]
+        self.ready = wholes("ready")
+        self.pools = reals("pools")
+        self.pools_since = wholes("pools_since")
+        self.pools_max = reals("pools_max")
+        self.combo_counts = wholes("combo_counts")
+        self.combo_times = reals("combo_times")
+        self.afflicted, self.afflicted_marks = reals("afflicted"), wholes("afflicted_marks")
+        self.variant_turns = wholes("variant_turns")
+        self.hurt_by, self.hurt_at = wholes("hurt_by"), reals("hurt_at")
+        self.ragdoll = reals("ragdoll")
+        self.seats, self.counters = reals("seats"), reals("counters")
+        self.seat_marks = wholes("seat_marks")
+        self.shots, self.shot_marks = reals("shots"), wholes("shot_marks")
+        self.touched = wholes("touched")
+        self.shapes = reals("shapes")
+        self.shape_marks = wholes("shape_marks")
+        self.volumes, self.volume_marks = reals("volumes"), wholes("volume_marks")
+        self.again, self.taken = reals("again"), reals("taken")[0]
+        self.bar_gaps, self.bar_since = reals("bar_gaps"), wholes("bar_since")
+        self.trail_gaps, self.trail_since = reals("trail_gaps"), wholes("trail_since")
+        self.cues, self.cue_numbers = reals("cues"), wholes("cue_numbers")[0]
+        self.cue_ready, self.cue_draws = reals("cue_ready")[0], wholes("cue_draws")[0]
+        self.shapes[:, self.first_wall :] = plan.tables.wall_shapes
+        self.shape_marks[:, self.first_wall :] = plan.tables.wall_marks
+        self.due[:] = NEVER
+        self.counts[Count.NEXT_DUE] = NEVER
+
+    def still(self, plan: Plan, bodies: int, seats: int, shots: int) -> Block:
+        """A copy of what is there, the first so many bodies, seats and shots, that stays as it is now.
+
+        It has no memory of its own to run on: it is for reading. Hurtboxes are left out, they follow from the pose.
+        """
+        made = Block.__new__(Block)
+        for name in (
+            "first_wall",
+            "first_hazard",
+            "first_hazard_group",
+            "first_checkpoint_group",
+            "first_pickup_group",
+        ):
+            setattr(made, name, getattr(self, name))
+        made.due_starts = self.due_starts
+        made.due = self.due.copy()
+        made.timers = [made.due[a:b] for a, b in pairwise(self.due_starts)]
+        made.counts = memoryview(bytearray(self.counts)).cast("q")
+        for name in OF_BODIES:
+            setattr(made, name, getattr(self, name)[:, :bodies].copy())
+        made.afflicted = self.afflicted[:, : bodies * Limit.AFFLICTIONS].copy()
+        made.afflicted_marks = self.afflicted_marks[:, : bodies * Limit.AFFLICTIONS].copy()
+        made.ragdoll = self.ragdoll[:, : bodies * plan.most_ragdoll_points].copy()
+        made.seat_marks, made.counters = self.seat_marks[:, :seats].copy(), self.counters[:, :seats].copy()
+        made.shots, made.shot_marks = self.shots[:, :shots].copy(), self.shot_marks[:, :shots].copy()
+        made.volumes, made.volume_marks = self.volumes.copy(), self.volume_marks.copy()
+        made.taken = self.taken.copy()
+        made.cues, made.cue_numbers = self.cues.copy(), self.cue_numbers.copy()
+        return made
+
+
+OF_BODIES = (
+    "bodies",
+    "body_marks",
+    "ready",
+    "pools",
+    "pools_since",
+    "pools_max",
+    "bar_gaps",
+    "bar_since",
+    "trail_gaps",
+    "trail_since",
+)
+"""Views with a column for each body that say what a body is now."""
+
+
+def _layout(plan: Plan, lingering: int) -> dict[str, tuple[np.dtype[Any], int, int]]:
+    """What each view is of, how many rows it has, and how many columns."""
+    real, whole = np.dtype(np.float64), np.dtype(np.int64)
+    bodies = 2 * plan.max_seats
+    shapes = bodies * plan.most_hurtboxes + len(plan.wall_names)
+    volumes = bodies * plan.most_hitboxes + plan.areas
+    groups = (bodies if plan.most_hitboxes else 0) + plan.areas
+    heard = sum(cue.lanes * cue.places for cue in plan.cues)
+    return {
+        "counts": (whole, 1, Count.COLUMNS),
+        "bodies": (real, BodyColumn.COLUMNS, bodies),
+        "body_marks": (whole, BodyMark.COLUMNS, bodies),
+        "due": (whole, 1, 7 * bodies + lingering + plan.max_shots + 4 * plan.max_seats),
+        "ready": (whole, max(plan.most_attacks, 1), bodies),
+        "pools": (real, plan.most_pools, bodies),
+        "pools_since": (whole, plan.most_pools, bodies),
+        "pools_max": (real, plan.most_pools, bodies),
+        "combo_counts": (whole, plan.max_seats if plan.combo_ticks else 1, bodies),
+        "combo_times": (real, plan.max_seats if plan.combo_ticks else 1, bodies),
+        "afflicted": (real, 1, lingering),
+        "afflicted_marks": (whole, AfflictionMark.COLUMNS, lingering),
+        "variant_turns": (whole, plan.most_reactions, bodies),
+        "hurt_by": (whole, Limit.ATTACKERS_REMEMBERED, bodies),
+        "hurt_at": (real, Limit.ATTACKERS_REMEMBERED, bodies),
+        "ragdoll": (real, PointColumn.COLUMNS, bodies * plan.most_ragdoll_points),
+        "seats": (real, SeatColumn.COLUMNS, plan.max_seats),
+        "counters": (real, len(plan.counters), plan.max_seats),
+        "seat_marks": (whole, SeatMark.COLUMNS, plan.max_seats),
+        "shots": (real, ShotColumn.COLUMNS, plan.max_shots),
+        "shot_marks": (whole, ShotMark.COLUMNS, plan.max_shots),
+        "touched": (whole, max(plan.most_pierced, 1), plan.max_shots),
+        "shapes": (real, ShapeColumn.COLUMNS, shapes),
+        "shape_marks": (whole, ShapeMark.COLUMNS, shapes),
+        "volumes": (real, VolumeColumn.COLUMNS, volumes),
+        "volume_marks": (whole, VolumeMark.COLUMNS, volumes),
+        "again": (real, groups, plan.max_seats),
+        "taken": (real, 1, len(plan.pickups)),
+        "bar_gaps": (real, plan.most_bars, bodies),
+        "bar_since": (whole, plan.most_bars, bodies),
+        "trail_gaps": (real, plan.most_bars, bodies),
+        "trail_since": (whole, plan.most_bars, bodies),
+        "cues": (real, CueColumn.COLUMNS, heard),
+        "cue_numbers": (whole, 1, heard),
+        "cue_ready": (real, 1, sum(cue.lanes for cue in plan.cues)),
+        "cue_draws": (whole, 1, len(plan.cues)),
+    }
+
+
+def _aligned(size: int) -> NDArray[np.uint8]:
+    memory = np.zeros(size + ALIGNMENT, np.uint8)
+    shift = -memory.ctypes.data % ALIGNMENT
+    return memory[shift : shift + size]

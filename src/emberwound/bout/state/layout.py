@@ -1,0 +1,170 @@
+"""What each column of the block is called that no kernel reads: counts, timers, seats, afflictions, cues.
+
+The columns of bodies, shots, shapes and volumes are in `geometry.layout`, where kernels find them too.
+"""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Final, TypeVar
+
+from emberwound.geometry.layout import Constants
+
+if TYPE_CHECKING:
+    import numpy as np
+    from numpy.typing import NDArray
+
+    Number = TypeVar("Number", int, NDArray[np.int64])
+
+
+class Count(Constants):
+    """Places in `counts`."""
+
+    TICK: Final = 0  # the coming tick, or the one that runs
+    NEXT_DUE: Final = 1  # the earliest tick on which a timer or the script is due
+    SEQ: Final = 2  # the number of the next event
+    BODIES_MADE: Final = 3
+    SHOTS_MADE: Final = 4
+    SEATS: Final = 5  # seats ever used; those free again count
+    SHOTS_TOP: Final = 6  # every shot in flight is below this one
+    SHOTS_FLYING: Final = 7
+    DIRTY_POSE_TICKS: Final = 8  # for how many more ticks the shapes of bodies are laid again
+    ORDERS_PENDING: Final = 9  # 1 when orders wait for phase 2
+    SCRIPT_CURSOR: Final = 10  # the script's next input
+    SEED: Final = 11
+    MOVING_BODIES: Final = 12  # bodies that move by themselves
+    TURNING_TO_FOES: Final = 13  # 1 when any body turns to its foes
+    HITBOXES_ON: Final = 14
+    HAZARDS_DUE: Final = 15  # the tick on which an area next comes, goes or moves
+    HAZARDS_NEAR: Final = 16  # bodies near an area
+    MOVING_RAGDOLLS: Final = 17
+    OVER: Final = 18  # 1 when the bout has ended
+    RESTARTING: Final = 19  # 1 when the bout restarts at the end of the tick
+    SCRIPT_OFFSET: Final = 20  # how many ticks late the script is after a restart
+    LEAVING: Final = 21  # 1 when seats leave
+    COLUMNS: Final = 24
+
+
+class Timer(Constants):
+    """The timers, in the order in which the agenda takes those of one tick; each holds the tick on which it is due."""
+
+    DEATH_BLAST: Final = 0  # of bodies, up to PROTECTION_END
+    CORPSE_GONE: Final = 1
+    HIT_STOP_END: Final = 2
+    ATTACK_STAGE: Final = 3
+    REACTION_END: Final = 4
+    KNOCKBACK: Final = 5
+    PROTECTION_END: Final = 6
+    AFFLICTION: Final = 7  # of afflictions
+    SHOT_LIFETIME: Final = 8  # of shots
+    ENTER: Final = 9  # of seats, up to HELD
+    RESPAWN: Final = 10
+    BUFFERED_PRESS: Final = 11
+    HELD: Final = 12
+
+
+class SeatColumn(Constants):
+    """Columns of `seats`, real numbers. What is asked waits for phase 2."""
+
+    ASKED_AIM: Final = 0
+    ASKED_AHEAD: Final = 3
+    ASKED_PLACE: Final = 5
+    ASKED_VELOCITY: Final = 8  # lengths a second
+    ASKED_MOVE: Final = 11  # shares of its fighter's speed
+    AIM: Final = 13  # the unit direction it aims in, (ahead, left, up)
+    ENTRY: Final = 16  # where it entered
+    ENTRY_AHEAD: Final = 19
+    MOVE: Final = 21  # shares of its fighter's speed
+    COLUMNS: Final = 23
+
+
+class SeatMark(Constants):
+    """Columns of `seat_marks`, whole numbers. A free seat has 0 in all of them."""
+
+    FIGHTER: Final = 0  # the number of its fighter in the plan
+    BODY: Final = 1  # the number of its living body + 1
+    LIFE: Final = 2  # the number of its life, from 1
+    LIVES: Final = 3  # lives left, the one in play included; Limit.ENDLESS_LIVES is without end
+    ASKED: Final = 4  # bits of Asked
+    PRESS: Final = 5  # the slot just pressed + 1
+    DROPPED_PRESSES: Final = 6  # a bit for each slot pressed before that in the same tick
+    BUFFERED_PRESS: Final = 7  # the slot of the press that waits + 1
+    BUFFERED_UNTIL: Final = 8  # the tick on which that press is given up
+    DEATH_SEQ: Final = 9  # the `seq` of its last death
+    TEAM: Final = 10  # the number of its team
+    ASKED_HOLD: Final = 11  # bits as in HELD, with those of HeldBit
+    ASKED_PATH: Final = 12  # the number of a path + 1
+    HELD: Final = 13  # a bit for each slot that it holds
+    GUARD: Final = 14  # 1 while it holds its guard
+    REPEATS: Final = 15  # the slot that is repeated while held + 1
+    TOLD_REASON: Final = 16  # the number of the reason last given for a hold that cannot begin + 1
+    PATH: Final = 17  # the number of the path that it walks + 1
+    TURNS_TO_FOES: Final = 18
+    DRAWS: Final = 19  # how many random draws were made for it
+    POSTURE: Final = 20  # the number of the posture that it holds
+    ELIMINATED: Final = 21  # 1 when its last life is over
+    LIVES_AT_ENTRY: Final = 22
+    CHECKPOINT: Final = 23  # the number of its checkpoint + 1
+    BODY_SINCE: Final = 24  # the tick since which its body stands
+    LEAVING: Final = 25  # 1 when it leaves with the coming tick
+    BECOMES: Final = 26  # the number of its next body's fighter + 1
+    COLUMNS: Final = 27
+
+
+class Asked(Constants):
+    """Bits: what a seat was asked since the last tick."""
+
+    AIM: Final = 1
+    FACING: Final = 2
+    PLACE: Final = 4
+    TELEPORT: Final = 8
+    MOVE: Final = 16
+    PATH: Final = 32
+    HOLD: Final = 64
+    FOE: Final = 128
+
+
+class HeldBit(Constants):
+    """What is held besides attacks: the bit of the guard, and the place of the first bit of postures, by number."""
+
+    GUARD: Final = 1 << 40
+    POSTURE: Final = 40
+
+
+class AfflictionMark(Constants):
+    """Columns of `afflicted_marks`; `afflicted` holds how strong each affliction is."""
+
+    NUMBER: Final = 0  # its number in the plan + 1
+    BY: Final = 1  # the number of the seat that inflicted it + 1
+    SINCE: Final = 2  # the tick on which it began
+    RENEWED: Final = 3  # the tick on which it was last renewed
+    BEAT: Final = 4  # how many wounds it has dealt
+    SEQ: Final = 5  # the `seq` of the event that began or renewed it
+    COLUMNS: Final = 6
+
+
+class CueColumn(Constants):
+    """Columns of `cues`, those that sound or wait."""
+
+    STARTS: Final = 0  # seconds of the bout
+    ENDS: Final = 1
+    PITCH: Final = 2  # hertz
+    AT: Final = 3  # 1 when its place is known, then the place
+    COLUMNS: Final = 7
+
+
+class Limit(Constants):
+    """What the block has room for."""
+
+    ENDLESS_LIVES: Final = 1 << 40  # so many lives stand for lives without end
+    AFFLICTIONS: Final = 8  # a body
+    ATTACKERS_REMEMBERED: Final = 8  # a body
+
+
+def mark_of(number: Number) -> Number:
+    """A number as the block holds it, where 0 means none."""
+    return number + 1
+
+
+def number_of(mark: Number) -> Number:
+    """The number that a mark of the block stands for; -1 for none."""
+    return mark - 1

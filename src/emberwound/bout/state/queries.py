@@ -1,0 +1,125 @@
+"""What bodies are, where they stand, and what they may do at the moment, read from the block."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+import numpy as np
+
+from emberwound.bout.state.layout import Count, Limit, SeatMark, mark_of, number_of
+from emberwound.geometry.layout import BodyColumn, BodyMark, Posture, Presence
+from emberwound.geometry.pose import pose_of
+
+if TYPE_CHECKING:
+    from numpy.typing import NDArray
+
+    from emberwound.bout.state.world import World
+    from emberwound.plan import Plan
+    from emberwound.plan.attack_plans import AttackPlan
+    from emberwound.plan.fighter_plans import FighterPlan
+    from emberwound.plan.space import Vector
+
+MOVING, AIRBORNE, GUARDING = "moving", "airborne", "guarding"
+
+NO_LOCKS: frozenset[str] = frozenset()
+
+
+def stands_at(world: World, height: float) -> bool:
+    """Whether a body whose feet are at `height` stands on the ground of the arena; walls are felt when it moves."""
+    return height <= world.plan.floor or not world.plan.space.has_heights
+
+
+def attack_of(world: World, body: int) -> AttackPlan | None:
+    """The attack a body is busy with, or None."""
+    slot = number_of(int(world.block.body_marks[BodyMark.ATTACK, body]))
+    return None if slot < 0 else fighter_of(world, body).attacks[slot]
+
+
+def fighter_of(world: World, body: int) -> FighterPlan:
+    """The plan of the fighter that a body is."""
+    return world.plan.fighters[int(world.block.body_marks[BodyMark.MODEL, body])]
+
+
+def states_of(world: World, body: int) -> list[str]:
+    """What a body is doing besides its attack: moving, airborne, guarding."""
+    block = world.block
+    marks, bodies = block.body_marks, block.bodies
+    walks = marks[BodyMark.PATH, body] or bodies[BodyColumn.WISH : BodyColumn.WISH + 2, body].any()
+    found = [MOVING] if walks and marks[BodyMark.GROUNDED, body] else []
+    if not marks[BodyMark.GROUNDED, body]:
+        found.append(AIRBORNE)
+    if is_guarding(world, body):
+        found.append(GUARDING)
+    return found
+
+
+def is_guarding(world: World, body: int) -> bool:
+    """Whether a body holds its guard: its seat does, it is not broken, and its attack, if any, goes with it."""
+    block = world.block
+    if not block.seat_marks[SeatMark.GUARD, world.seat_of(body)]:
+        return False
+    if (
+        block.body_marks[BodyMark.GUARD_BACK_TICK, body] > world.counts[Count.TICK]
+        or block.body_marks[BodyMark.GUARD_DISABLED, body]
+    ):
+        return False
+    if "guard" in locks_of(world, body):
+        return False
+    attack = attack_of(world, body)
+    return attack is None or GUARDING in attack.states
+
+
+def locks_of(world: World, body: int) -> frozenset[str]:
+    """What a body cannot do for the reaction it is in."""
+    number = number_of(int(world.block.body_marks[BodyMark.REACTION, body]))
+    return fighter_of(world, body).reactions[number].locks if number >= 0 else NO_LOCKS
+
+
+def place_at(world: World, body: int, share: float) -> Vector:
+    """Where a body is at a fraction of the tick at hand."""
+    a, b, c, x, y, z = world.block.bodies[BodyColumn.START : BodyColumn.END + 3, body].tolist()
+    return (a + (x - a) * share, b + (y - b) * share, c + (z - c) * share)
+
+
+def place_of(world: World, body: int) -> list[float]:
+    """Where a body stands at the start of the tick."""
+    place: list[float] = world.block.bodies[BodyColumn.START : BodyColumn.START + 3, body].tolist()
+    return place
+
+
+def joint_of(world: World, body: int, joint: int) -> Vector:
+    """A joint's offset (ahead, left, up) at the start of the tick."""
+    place = world.plan.tables.tracks[pose_of(world.block.body_marks, body, world.counts[Count.TICK]), joint]
+    ahead, left, up = place.tolist()
+    return (ahead, left, up)
+
+
+def lives_of(world: World, seat: int) -> int | None:
+    """How many lives a seat has left, the one in play included; None without end."""
+    lives = int(world.block.seat_marks[SeatMark.LIVES, seat])
+    return None if lives >= Limit.ENDLESS_LIVES else lives
+
+
+def corpse_of(world: World, seat: int) -> int | None:
+    """The column of the corpse a seat has lying in the arena, or None."""
+    marks = world.block.body_marks
+    found = np.flatnonzero((marks[BodyMark.OWNER] == mark_of(seat)) & (marks[BodyMark.PRESENCE] == Presence.CORPSE))
+    return int(found[0]) if found.size else None
+
+
+def hidden_in(plan: Plan, marks: NDArray[np.int64]) -> NDArray[np.int64]:
+    """A bit for each hurtbox that is off, by posture or attack, of n bodies whose marks are (marks, n)."""
+    posture = np.where(marks[BodyMark.GROUNDED] != 0, marks[BodyMark.POSTURE], Posture.AIRBORNE)
+    hidden: NDArray[np.int64] = marks[BodyMark.HIDDEN] | plan.tables.hidden[marks[BodyMark.MODEL], posture]
+    return hidden
+
+
+def body_of(world: World, seat: int) -> int | None:
+    """The column of a seat's living body, or None."""
+    body = number_of(int(world.block.seat_marks[SeatMark.BODY, seat]))
+    return None if body < 0 else body
+
+
+def local_tick(world: World, body: int) -> int:
+    """The tick that a body's own clock shows: that of its thaw, while it is frozen."""
+    return max(world.counts[Count.TICK], int(world.block.body_marks[BodyMark.FROZEN_UNTIL, body]))

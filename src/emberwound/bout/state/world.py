@@ -1,0 +1,208 @@
+"""What the phases of a tick work on: the plan, the block, and the scratch of the tick at hand."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+import numpy as np
+from msgspec.structs import force_setattr
+
+from emberwound.bout.state.block import Block
+from emberwound.bout.state.layout import Count, SeatMark, number_of
+from emberwound.geometry.layout import BodyMark, FoundColumn, FoundMark, TouchColumn, TouchMark
+from emberwound.vocabulary.clock import NEVER
+from emberwound.vocabulary.events.base import TICK_START
+
+if TYPE_CHECKING:
+    from collections.abc import Callable, Sequence
+
+    from numpy.typing import NDArray
+
+    from emberwound.bout.state.pending import (
+        AfflictionTick,
+        Hit,
+        HitLocation,
+        LethalHit,
+        PendingBlast,
+        PendingKnockback,
+        PendingReaction,
+        Ray,
+        Swing,
+        VolumeContact,
+    )
+    from emberwound.combat.hit import HitResult
+    from emberwound.combat.terms import BodyStats
+    from emberwound.plan import Plan
+    from emberwound.plan.fighter_plans import FighterPlan
+    from emberwound.plan.script import Script
+    from emberwound.vocabulary.events import AnyEvent
+    from emberwound.vocabulary.orders import Input
+
+
+LONE_TEAM = 1 << 30
+"""Teams from this number on are of one seat each."""
+
+
+class World:
+    """Plan, block and scratch. Between ticks the scratch is empty, but for inputs that the next tick will take."""
+
+    __slots__ = (
+        "block",
+        "contacts",
+        "counts",
+        "events",
+        "found",
+        "found_marks",
+        "guards",
+        "healing",
+        "hear_blast",
+        "hit_stops",
+        "inputs",
+        "interrupted",
+        "lethal_hits",
+        "names",
+        "pending_affliction_ticks",
+        "pending_blasts",
+        "pending_knockback",
+        "pending_reactions",
+        "plan",
+        "rays",
+        "reached",
+        "releasing",
+        "resolved",
+        "script",
+        "stagger_left",
+        "swings",
+        "teams",
+        "touched",
+        "touched_marks",
+        "touches",
+    )
+
+    def __init__(self, plan: Plan, script: Script | None) -> None:
+        self.plan = plan
+        self.script = script
+        self.block = Block(plan)
+        self.counts = self.block.counts
+        self.names: list[str] = []
+        self.events: list[AnyEvent] = []
+        self.inputs: list[Input] = []
+        self.teams: list[str] = []
+        self.releasing: list[tuple[int, int, int, int]] = []
+        self.rays: list[Ray] = []
+        self.reached: list[tuple[int, int, int, float]] = []
+        self.pending_affliction_ticks: list[AfflictionTick] = []
+        self.guards: dict[int, bool] = {}
+        self.healing: list[tuple[Hit, HitLocation]] = []
+        self.lethal_hits: dict[int, LethalHit] = {}
+        self.interrupted: dict[int, tuple[float, int]] = {}
+        self.pending_blasts: list[PendingBlast] = []
+        self.hit_stops: dict[int, tuple[int, int]] = {}
+        self.pending_reactions: dict[int, list[PendingReaction]] = {}
+        self.pending_knockback: dict[int, list[PendingKnockback]] = {}
+        self.resolved: dict[tuple[object, ...], tuple[HitResult, BodyStats]] = {}
+        self.stagger_left: dict[int, float] = {}
+        self.swings: dict[int, Swing] = {}
+        self.hear_blast: Callable[[World, PendingBlast], None] | None = None
+        self.contacts = 0
+        self.touches: list[VolumeContact] = []
+        self.found = np.empty((FoundColumn.COLUMNS, plan.max_shots))
+        self.found_marks = np.empty((FoundMark.COLUMNS, plan.max_shots), np.int64)
+        room = 4 * plan.max_seats
+        self.touched = np.empty((TouchColumn.COLUMNS, room))
+        self.touched_marks = np.empty((TouchMark.COLUMNS, room), np.int64)
+
+    def still(self) -> World:
+        """The bout as it stands between two ticks, copied: it stays so while the bout goes on. It cannot be run."""
+        made = World.__new__(World)
+        made.plan, made.script = self.plan, self.script
+        bodies = self.block.body_marks[BodyMark.ID].nonzero()[0]
+        top = int(bodies[-1]) + 1 if bodies.size else 0
+        made.block = self.block.still(self.plan, top, self.counts[Count.SEATS], self.counts[Count.SHOTS_TOP])
+        made.counts = made.block.counts
+        made.names, made.teams, made.stagger_left = [*self.names], [*self.teams], {}
+        return made
+
+    def clear_scratch(self) -> None:
+        """Forget what a broken tick left behind."""
+        self.events = []
+        self.contacts = 0
+        for each in (
+            self.releasing,
+            self.rays,
+            self.pending_affliction_ticks,
+            self.healing,
+            self.touches,
+            self.pending_blasts,
+            self.reached,
+        ):
+            each.clear()
+        for table in (
+            self.guards,
+            self.lethal_hits,
+            self.interrupted,
+            self.resolved,
+            self.stagger_left,
+            self.swings,
+            self.pending_knockback,
+            self.pending_reactions,
+            self.hit_stops,
+        ):
+            table.clear()
+
+    def emit(self, event: AnyEvent) -> int:
+        """Tell an event of this tick and give its `seq`; one without a time of its own is at the tick's start."""
+        counts = self.counts
+        tick, seq = counts[Count.TICK], counts[Count.SEQ]
+        counts[Count.SEQ] = seq + 1
+        force_setattr(event, "seq", seq)
+        force_setattr(event, "tick", tick)
+        if event.time == TICK_START:
+            force_setattr(event, "time", tick / self.plan.tick_rate)
+        self.events.append(event)
+        return seq
+
+    def wake(self, tick: int) -> None:
+        """See to it that the agenda runs on `tick`."""
+        self.counts[Count.NEXT_DUE] = min(self.counts[Count.NEXT_DUE], tick)
+
+    def soonest(self) -> int:
+        """The earliest tick on which anything is due."""
+        block, script = self.block, self.script
+        cursor = self.counts[Count.SCRIPT_CURSOR]
+        waits = script is not None and cursor < len(script.inputs)
+        scripted = script.inputs[cursor].tick + self.counts[Count.SCRIPT_OFFSET] if script and waits else NEVER
+        return min(int(block.due.min()), scripted)
+
+    def name_of(self, seat: int) -> str | None:
+        """The name of a seat by its number; None below 0, for nobody."""
+        return self.names[seat] if seat >= 0 else None
+
+    def seat_of(self, body: int) -> int:
+        """The number of the seat whose body this is."""
+        return number_of(int(self.block.body_marks[BodyMark.OWNER, body]))
+
+    def name_of_body(self, body: int) -> str:
+        """The name of the seat, or of the prop, whose body this is."""
+        return self.names[self.seat_of(body)]
+
+    def team_number(self, name: str | None, seat: int) -> int:
+        """The number of a team; a seat without one is a team of its own."""
+        if name is None:
+            return LONE_TEAM + seat
+        if name not in self.teams:
+            free = self.teams.index("") if "" in self.teams else len(self.teams)
+            self.teams[free : free + 1] = [name]
+        return self.teams.index(name) + 1
+
+    def team_name(self, number: int) -> str | None:
+        """The name of a team by its number; None for that of a lone seat."""
+        return None if number >= LONE_TEAM else self.teams[number - 1]
+
+    def fighter_of_seat(self, seat: int) -> FighterPlan:
+        """The plan of the fighter on a seat."""
+        return self.plan.fighters[int(self.block.seat_marks[SeatMark.FIGHTER, seat])]
+
+    def point(self, vector: Sequence[float] | NDArray[np.float64]) -> tuple[float, ...]:
+        """A vector as a point of the arena's users."""
+        return self.plan.space.flatten(vector)

@@ -1,0 +1,1 @@
+"""Views: the moment between two ticks for whoever draws, records or asks."""

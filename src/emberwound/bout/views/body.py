@@ -1,0 +1,325 @@
+"""One body at a moment: where it is, what it does, what it has, and its shapes."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Literal
+
+import msgspec
+
+from emberwound.bout.bodies import pools, ragdoll
+from emberwound.bout.hits import afflictions, reactions
+from emberwound.bout.state import queries
+from emberwound.bout.state.layout import Count, Timer
+from emberwound.bout.views.solids import SolidView, solid_view
+from emberwound.combat.reaction import blend
+from emberwound.geometry.layout import BodyColumn, BodyMark, Posture, Presence, RagdollState, VolumeMark
+from emberwound.geometry.pose import pose_of
+from emberwound.plan.solids import Stance, hurtbox_solids, joint_place, solid_of, to_space
+from emberwound.vocabulary.clock import NEVER
+
+if TYPE_CHECKING:
+    import numpy as np
+
+    from emberwound.bout.state.world import World
+    from emberwound.plan.fighter_plans import FighterPlan
+    from emberwound.vocabulary.orders import Facing
+
+PRESENCES: dict[int, Literal["living", "corpse", "prop"]] = {
+    Presence.LIVE: "living",
+    Presence.CORPSE: "corpse",
+    Presence.PROP: "prop",
+}
+
+
+class ActionView(msgspec.Struct, frozen=True, kw_only=True):
+    """The attack that a body is in: `seconds` since it began, `seconds_left` until it is over.
+
+    While it charges up, `charging` is true and `seconds_left` is None: it waits to be let go.
+    """
+
+    attack: str
+    charging: bool
+    seconds: float
+    seconds_left: float | None
+
+
+class ReactionView(msgspec.Struct, frozen=True, kw_only=True):
+    """A running reaction: its name and variant, the part of the body, its time so far and left, how strong it is."""
+
+    name: str
+    variant: str
+    part: str
+    seconds: float
+    seconds_left: float
+    blend: float
+
+
+class RagdollView(msgspec.Struct, frozen=True, kw_only=True):
+    """A ragdoll: the place and velocity of each point, the links between them, and whether it lies still."""
+
+    points: dict[str, tuple[float, ...]]
+    velocities: dict[str, tuple[float, ...]]
+    links: tuple[tuple[str, str], ...]
+    still: bool
+
+
+class AfflictionView(msgspec.Struct, frozen=True, kw_only=True):
+    """An affliction of a body: by whom, how strong, and how long it still lasts."""
+
+    name: str
+    by: str | None
+    strength: float
+    seconds_left: float
+
+
+class BodyView:
+    """A body at a moment: living, a corpse, or a prop. All of it is worked out when it is asked for."""
+
+    __slots__ = ("_fighter", "_marks", "_more", "_number", "_world")
+
+    def __init__(self, world: World, number: int, more: float = 0.0) -> None:
+        self._world = world
+        self._number = number
+        self._more = more
+        self._marks: list[int] = world.block.body_marks[:, number].tolist()
+        self._fighter: FighterPlan = world.plan.fighters[self._marks[BodyMark.MODEL]]
+
+    @property
+    def seat(self) -> str:
+        """The name of its seat; of a prop its own."""
+        return self._world.name_of_body(self._number)
+
+    @property
+    def fighter(self) -> str:
+        """The name of its fighter, or of its sort of prop."""
+        return self._fighter.name
+
+    @property
+    def id(self) -> int:
+        """A number that no other body of the bout has."""
+        return self._marks[BodyMark.ID]
+
+    @property
+    def life(self) -> int:
+        """The number of its seat's life, from 1."""
+        return self._marks[BodyMark.LIFE]
+
+    @property
+    def presence(self) -> Literal["living", "corpse", "prop"]:
+        """What it is to the others."""
+        return PRESENCES[self._marks[BodyMark.PRESENCE]]
+
+    @property
+    def position(self) -> tuple[float, ...]:
+        """Where it stands."""
+        return self._world.point(self._place)
+
+    @property
+    def velocity(self) -> tuple[float, ...]:
+        """How fast it moves, in lengths a second."""
+        return self._world.point(self._vector(BodyColumn.VELOCITY))
+
+    @property
+    def facing(self) -> Facing:
+        """The side it faces, or degrees from +x in an arena where it can look around."""
+        return self._world.plan.space.facing(self.heading)
+
+    @property
+    def heading(self) -> tuple[float, float]:
+        """The unit direction on the ground that it faces."""
+        x, y = self._world.block.bodies[BodyColumn.AHEAD : BodyColumn.AHEAD + 2, self._number].tolist()
+        return (x, y)
+
+    @property
+    def states(self) -> tuple[str, ...]:
+        """What it does: its reaction, its attack, "frozen", "charging", "moving", "airborne", "guarding", a posture."""
+        if self._marks[BodyMark.PRESENCE] != Presence.LIVE:
+            return ()
+        reaction = reactions.reaction_of(self._world, self._number)
+        attack = queries.attack_of(self._world, self._number)
+        found = [each.name for each in (reaction, attack) if each is not None]
+        found += ["frozen"] if self._marks[BodyMark.FROZEN_UNTIL] else []
+        found += ["charging"] if self._marks[BodyMark.CHARGING_SINCE] else []
+        found += queries.states_of(self._world, self._number)
+        posture = self.posture
+        return (*found, posture) if posture not in ("standing", "airborne") else tuple(found)
+
+    @property
+    def posture(self) -> str:
+        """The posture it is in: "standing", "airborne", or one of its fighter's."""
+        number = self._marks[BodyMark.POSTURE] if self._marks[BodyMark.GROUNDED] else Posture.AIRBORNE
+        return self._fighter.postures[number]
+
+    @property
+    def protected(self) -> bool:
+        """Whether nothing but what is fatal can hurt it now."""
+        return bool(self._marks[BodyMark.PROTECTED])
+
+    @property
+    def guarding(self) -> bool:
+        """Whether its guard is up."""
+        return self.presence == "living" and queries.is_guarding(self._world, self._number)
+
+    @property
+    def frozen_seconds(self) -> float:
+        """How much of a hit stop is left."""
+        return max(self._marks[BodyMark.FROZEN_UNTIL] - self._tick, 0.0) / self._rate
+
+    @property
+    def action(self) -> ActionView | None:
+        """The attack that it is in; None when it is in none."""
+        attack = queries.attack_of(self._world, self._number)
+        if attack is None:
+            return None
+        if self._marks[BodyMark.CHARGING_SINCE]:
+            seconds = (self._local - self._marks[BodyMark.CHARGING_SINCE] + 1) / self._rate
+            return ActionView(attack=attack.name, charging=True, seconds=seconds, seconds_left=None)
+        start = attack.start_of(self._marks[BodyMark.ATTACK_TICK], self._marks[BodyMark.REPEAT]) / attack.denominator
+        whole = attack.stages[-1].at / attack.denominator
+        passed = max(self._local - start, 0.0)
+        return ActionView(
+            attack=attack.name,
+            charging=False,
+            seconds=passed / self._rate,
+            seconds_left=max(whole - passed, 0.0) / self._rate,
+        )
+
+    @property
+    def cooldowns(self) -> dict[str, float]:
+        """The seconds until each of its attacks has cooled down, 0 for those that have."""
+        ready: list[int] = self._world.block.ready[: len(self._fighter.attacks), self._number].tolist()
+        return {
+            attack.name: max(tick - self._local, 0.0) / self._rate
+            for attack, tick in zip(self._fighter.attacks, ready, strict=True)
+        }
+
+    @property
+    def reaction(self) -> ReactionView | None:
+        """The reaction that it is in; None when it is in none."""
+        terms = reactions.reaction_of(self._world, self._number)
+        if terms is None:
+            return None
+        seconds = (self._local - self._marks[BodyMark.REACTION_SINCE]) / self._rate
+        until = int(self._world.block.timers[Timer.REACTION_END][self._number])
+        return ReactionView(
+            name=terms.name,
+            variant=terms.variants[self._marks[BodyMark.VARIANT]],
+            part=terms.part,
+            seconds=seconds,
+            seconds_left=(until - self._local) / self._rate,
+            blend=blend(terms, seconds),
+        )
+
+    @property
+    def pools(self) -> dict[str, float]:
+        """The points of each pool."""
+        held = pools.values(self._world, self._number)
+        return {pool.name: value for pool, value in zip(self._fighter.stats.pools, held, strict=True)}
+
+    @property
+    def pool_sizes(self) -> dict[str, float]:
+        """The maximum of each pool."""
+        return {pool.name: pool.maximum for pool in pools.stats_of(self._world, self._number).pools}
+
+    @property
+    def stagger_left(self) -> float | None:
+        """The points of damage that it can still take without a reaction; None for a fighter without such terms."""
+        found = reactions.stagger(self._world, self._number, self._fighter)
+        return None if found is None else found.left
+
+    @property
+    def afflictions(self) -> tuple[AfflictionView, ...]:
+        """Its afflictions, in the order in which they are held."""
+        return tuple(
+            AfflictionView(name=name, by=by, strength=strength, seconds_left=(until - self._local) / self._rate)
+            for name, by, strength, until in afflictions.held(self._world, self._number)
+        )
+
+    @property
+    def joints(self) -> dict[str, tuple[float, ...]]:
+        """Where each of its joints is."""
+        stance = self.stance
+        return {
+            name: self._world.point(
+                to_space(joint_place(self._world.plan, joint, stance.pose), stance.position, stance.heading)
+            )
+            for joint, name in enumerate(self._fighter.joints)
+        }
+
+    @property
+    def hurtboxes(self) -> dict[str, SolidView]:
+        """The shapes that can be hit now, by name; a corpse has none."""
+        if self._marks[BodyMark.PRESENCE] == Presence.CORPSE:
+            return {}
+        solids = hurtbox_solids(self._world.plan, self._fighter.id, self.stance)
+        return {self._fighter.hurtboxes[part].name: solid_view(self._world, each) for part, each in solids.items()}
+
+    @property
+    def hitboxes(self) -> dict[str, SolidView]:
+        """The shapes that strike now, by name, as they were at the end of the last tick."""
+        block, most = self._world.block, self._world.plan.most_hitboxes
+        attack = queries.attack_of(self._world, self._number)
+        if attack is None or attack.strike is None:
+            return {}
+        found = {}
+        for volume in range(self._number * most, (self._number + 1) * most):
+            shape, rank = block.volume_marks[[VolumeMark.SHAPE, VolumeMark.RANK], volume].tolist()
+            if shape:
+                solid = solid_of(block.volumes[:, volume], shape, at_end=True)
+                found[attack.strike.hitboxes[rank].name] = solid_view(self._world, solid)
+        return found
+
+    @property
+    def ragdoll(self) -> RagdollView | None:
+        """The points that it falls as; None for a body that is no ragdoll."""
+        plan = self._fighter.ragdoll
+        if plan is None or not self._marks[BodyMark.RAGDOLL]:
+            return None
+        points = ragdoll.points_of(self._world, self._number, plan)
+        places, velocities = (
+            {name: self._world.point(each) for name, each in zip(plan.names, columns.T, strict=True)}
+            for columns in (points[:3], points[3:])
+        )
+        return RagdollView(
+            points=places,
+            velocities=velocities,
+            links=tuple((plan.names[a], plan.names[b]) for a, b in plan.links.T.tolist()),
+            still=self._marks[BodyMark.RAGDOLL] == RagdollState.STILL,
+        )
+
+    @property
+    def seconds_left(self) -> float | None:
+        """How long a corpse still lies there; None for other bodies."""
+        due = int(self._world.block.timers[Timer.CORPSE_GONE][self._number])
+        return None if due == NEVER else (due - self._tick) / self._rate
+
+    @property
+    def _rate(self) -> int:
+        return self._world.plan.tick_rate
+
+    @property
+    def _tick(self) -> float:
+        return self._world.counts[Count.TICK] + self._more
+
+    @property
+    def _local(self) -> float:
+        """The tick that its own clock shows, which stands still in a hit stop."""
+        return max(self._tick, self._marks[BodyMark.FROZEN_UNTIL])
+
+    @property
+    def _place(self) -> np.ndarray:
+        place = self._vector(BodyColumn.START)
+        return place + self._vector(BodyColumn.VELOCITY) * (self._more / self._rate) if self._more else place
+
+    @property
+    def stance(self) -> Stance:
+        """How it stands, as `plan.solids` takes it: where in space, its heading, its pose, and what is off."""
+        hidden = queries.hidden_in(self._world.plan, self._world.block.body_marks[:, self._number : self._number + 1])
+        pose = pose_of(self._world.block.body_marks, self._number, self._world.counts[Count.TICK])
+        return Stance(self._place.tolist(), self.heading, float(pose), int(hidden[0]))
+
+    def _vector(self, column: int) -> np.ndarray:
+        return self._world.block.bodies[column : column + 3, self._number]
+
+    def __repr__(self) -> str:
+        return f"<BodyView of {self.seat}: {self.fighter}, {self.presence}>"

@@ -1,0 +1,151 @@
+"""Cues: what events give to be heard or seen, by whom, and what of it is too much at once."""
+
+from __future__ import annotations
+
+from bisect import bisect_right
+from typing import TYPE_CHECKING, Any
+
+import msgspec
+
+from emberwound.bout.state.layout import Count, CueColumn, mark_of
+from emberwound.bout.state.random import pitch_draw
+from emberwound.vocabulary.events import Cue, CueSkipped, Point, Wounded
+from emberwound.vocabulary.reasons import Reason
+
+if TYPE_CHECKING:
+    from emberwound.bout.state.world import World
+    from emberwound.plan.plan import CuePlan
+    from emberwound.vocabulary.events import Event
+
+INSTANT = 1e-9
+"""Seconds that are no time: sums of exact times differ by less."""
+
+
+class CueView(msgspec.Struct, frozen=True, kw_only=True):
+    """A cue at this moment: `number` is the `seq` of its event, `hears` the only seat it is for, if not for all.
+
+    `seconds` it has lasted, `seconds_left` it will; `position` is where it came about, where that is known.
+    """
+
+    cue: str
+    number: int
+    medium: str
+    hears: str | None
+    seconds: float
+    seconds_left: float
+    pitch: float
+    strength: float
+    position: Point | None
+
+
+def give(world: World) -> None:
+    """Turn this tick's events into cues, in the order of their exact times."""
+    told = [event for event in world.events if type(event) in world.plan.cued]
+    for event in sorted(told, key=lambda each: (each.time, each.seq)):
+        for cue in world.plan.cues:
+            if type(event) in cue.on and _counts(world, cue, event):
+                _play(world, cue, event)
+
+
+def forget(world: World, seat: int) -> None:
+    """Silence what a seat alone hears; its place goes to another."""
+    for cue in world.plan.cues:
+        if cue.audience != "everyone":
+            world.block.cue_ready[cue.first_lane + seat] = 0.0
+            first = cue.first_place + seat * cue.places
+            world.block.cues[:, first : first + cue.places] = 0.0
+            world.block.cue_numbers[first : first + cue.places] = 0
+
+
+def sounding(world: World) -> tuple[CueView, ...]:
+    """All cues that have begun and are not over, in the order in which they were given."""
+    now = world.counts[Count.TICK] / world.plan.tick_rate
+    begun, over = world.block.cues[CueColumn.STARTS], world.block.cues[CueColumn.ENDS]
+    places = ((begun <= now) & (now < over)).nonzero()[0].tolist()
+    return tuple(sorted((_view(world, place, now) for place in places), key=lambda view: view.number))
+
+
+def _view(world: World, place: int, now: float) -> CueView:
+    cues = world.plan.cues
+    cue = cues[bisect_right(cues, place, key=lambda each: each.first_place) - 1]
+    starts, ends, pitch, known, *at = world.block.cues[:, place].tolist()
+    seat = (place - cue.first_place) // cue.places
+    return CueView(
+        cue=cue.name,
+        number=int(world.block.cue_numbers[place]) - 1,
+        medium=cue.medium,
+        hears=None if cue.audience == "everyone" else world.names[seat],
+        seconds=now - starts,
+        seconds_left=ends - now,
+        pitch=pitch,
+        strength=cue.strength,
+        position=world.point(at) if known else None,
+    )
+
+
+def _counts(world: World, cue: CuePlan, event: Event) -> bool:
+    """Whether an event is one that the cue asks for."""
+    if cue.attacks and getattr(event, "attack", None) not in cue.attacks:
+        return False
+    if cue.kinds and getattr(event, "kind", None) not in cue.kinds:
+        return False
+    if cue.min_points is not None and getattr(event, "amount", 0.0) < cue.min_points:
+        return False
+    return cue.below is None or (isinstance(event, Wounded) and _falls_below(world, event, cue.below))
+
+
+def _falls_below(world: World, wound: Wounded, share: float) -> bool:
+    """Whether a wound took the vital pool from above a share of its size down to it or below."""
+    if wound.seat not in world.names:
+        return False
+    stats = world.fighter_of_seat(world.names.index(wound.seat)).stats
+    vital = stats.pools[stats.vital].name
+    lost = sum(loss.before - loss.after for loss in wound.ledger.losses if loss.pool == vital)
+    line = share * wound.vital_max
+    return wound.vital_left <= line < wound.vital_left + lost
+
+
+def _play(world: World, cue: CuePlan, event: Event) -> None:
+    """Begin a cue, let it wait, or say why it is silent."""
+    hears = {"everyone": None, "victim": event.seat, "striker": event.by}[cue.audience]
+    if cue.audience != "everyone" and hears not in world.names:
+        return
+    column = world.names.index(hears) if hears is not None else 0
+    block, lane = world.block, cue.first_lane + column
+    first = cue.first_place + column * cue.places
+    ready = float(block.cue_ready[lane])
+    ends = block.cues[CueColumn.ENDS, first : first + cue.places]
+    starts, cuts, place = event.time, None, int(ends.argmin())
+    said: dict[str, Any] = {"seat": hears, "by": event.by, "cause": event.seq, "time": event.time, "cue": cue.name}
+    if cue.overlap == "wait":
+        starts = max(starts, ready, float(ends.max()))
+    elif starts < ready - INSTANT:
+        world.emit(CueSkipped(reason=Reason.CUE_TOO_SOON, **said))
+        return
+    if cue.overlap == "restart":
+        cuts = int(block.cue_numbers[place]) - 1 if ends[place] > starts else None
+    elif ends[place] > event.time + INSTANT:
+        world.emit(CueSkipped(reason=Reason.CUE_FULL, **said))
+        return
+    pitch = cue.pitch
+    if cue.pitch_spread:
+        pitch *= 1.0 + cue.pitch_spread * (2.0 * pitch_draw(world, cue.id) - 1.0)
+    position = getattr(event, "position", None)
+    number = world.emit(
+        Cue(
+            medium=cue.medium,
+            starts=starts,
+            ends=starts + cue.seconds,
+            pitch=pitch,
+            strength=cue.strength,
+            cuts=cuts,
+            position=position,
+            **said,
+        )
+    )
+    block.cue_ready[lane] = starts + cue.gap
+    block.cue_numbers[first + place] = mark_of(number)
+    column_of = block.cues[:, first + place]
+    column_of[: CueColumn.PITCH + 1] = starts, starts + cue.seconds, pitch
+    column_of[CueColumn.AT] = position is not None
+    column_of[CueColumn.AT + 1 :] = world.plan.space.lift(position) if position is not None else 0.0

@@ -1,0 +1,204 @@
+"""The moment between two ticks, for whoever draws, records or asks: bodies, shots, areas, bars and cues.
+
+Arrays lie behind it; objects are made when they are asked for.
+"""
+
+from __future__ import annotations
+
+from functools import cached_property
+from typing import TYPE_CHECKING
+
+import numpy as np
+
+from emberwound.bout.attacks import projectiles
+from emberwound.bout.bodies.pools_batch import held_by
+from emberwound.bout.state.layout import Count, number_of
+from emberwound.bout.views import bars_batch, cues
+from emberwound.bout.views.areas import AreaView, areas_of
+from emberwound.bout.views.body import BodyView
+from emberwound.bout.views.shots import ShotView
+from emberwound.geometry.layout import BodyColumn, BodyMark, Presence, ShotMark
+from emberwound.vocabulary.errors import BoutError, unknown_name
+
+if TYPE_CHECKING:
+    from numpy.typing import NDArray
+
+    from emberwound.bout.state.world import World
+    from emberwound.bout.views.bars import BarView
+    from emberwound.bout.views.cues import CueView
+
+    Reals = NDArray[np.float64]
+
+
+class View:
+    """A frozen picture of a bout between two ticks; it stays as it is while the bout goes on.
+
+    `tick` is the number of ticks run and `time` the seconds. A smooth one has its bodies moved on along their
+    velocities, and its shots along their flight, by the part of a tick that `Bout.advance` has kept.
+
+    In bulk, all in the order in which the bodies came: `seats` are names (a prop has its own), `positions` (n, axes),
+    `velocities` (n, axes) in lengths a second, `headings` (n, 2) unit directions on the ground, `alive` (n,), and
+    `pools`, by the name of a pool the points (n,), NaN for bodies without it.
+    """
+
+    def __init__(self, world: World, more: float) -> None:
+        self._world = world.still()
+        self._more = more
+        marks = self._world.block.body_marks
+        numbers = marks[BodyMark.ID].nonzero()[0]
+        self._numbers = numbers[np.argsort(marks[BodyMark.ID, numbers])] if len(numbers) > 1 else numbers
+
+    @property
+    def tick(self) -> int:
+        """The number of ticks run."""
+        return self._world.counts[Count.TICK]
+
+    @property
+    def time(self) -> float:
+        """Seconds run, with the part of a tick that a smooth view counts in."""
+        return (self.tick + self._more) / self._world.plan.tick_rate
+
+    @property
+    def arena(self) -> str:
+        """The name of the arena."""
+        return self._world.plan.arena
+
+    @property
+    def axes(self) -> tuple[str, ...]:
+        """The axes of all points: ("x", "z") in an arena seen from the side."""
+        return self._world.plan.space.axes
+
+    @property
+    def over(self) -> bool:
+        """Whether the bout has ended."""
+        return bool(self._world.counts[Count.OVER])
+
+    @cached_property
+    def seats(self) -> tuple[str, ...]:
+        """Whose body each is; of a prop its own name."""
+        names = self._world.names
+        owners = number_of(self._world.block.body_marks[BodyMark.OWNER, self._numbers])
+        return tuple(names[owner] for owner in owners.tolist())
+
+    @cached_property
+    def positions(self) -> Reals:
+        """Where each body stands, (n, axes)."""
+        return self._flat(self._places())
+
+    @cached_property
+    def velocities(self) -> Reals:
+        """How fast each body moves, (n, axes)."""
+        return self._flat(self._columns(BodyColumn.VELOCITY, 3))
+
+    @cached_property
+    def headings(self) -> Reals:
+        """The unit direction on the ground that each body faces, (n, 2)."""
+        return self._columns(BodyColumn.AHEAD, 2).T
+
+    @cached_property
+    def alive(self) -> NDArray[np.bool_]:
+        """Whether each is a living body, (n,): no corpse and no prop."""
+        return np.asarray(self._world.block.body_marks[BodyMark.PRESENCE, self._numbers] == Presence.LIVE)
+
+    @cached_property
+    def pools(self) -> dict[str, Reals]:
+        """The points of each pool by its name, (n,) each, NaN for bodies without it."""
+        world, block = self._world, self._world.block
+        names = dict.fromkeys(pool.name for fighter in world.plan.fighters for pool in fighter.stats.pools)
+        found = {name: np.full(len(self._numbers), np.nan) for name in names}
+        models = block.body_marks[BodyMark.MODEL, self._numbers]
+        for fighter in world.plan.fighters:
+            of = (models == fighter.id).nonzero()[0]
+            if not of.size or not fighter.stats.pools:
+                continue
+            at = self._numbers[of]
+            ticks = np.full(len(at), self.tick + self._more)
+            held, _ = held_by(
+                fighter,
+                block.body_marks[:, at],
+                block.pools[:, at],
+                block.pools_max[:, at],
+                block.pools_since[:, at],
+                ticks,
+                world.plan.tick_rate,
+            )
+            for pool, values in zip(fighter.stats.pools, held, strict=True):
+                found[pool.name][of] = values
+        return found
+
+    @cached_property
+    def bodies(self) -> tuple[BodyView, ...]:
+        """All living bodies, in the order in which they came."""
+        return tuple(each for each in self._all if each.presence == "living")
+
+    @cached_property
+    def corpses(self) -> tuple[BodyView, ...]:
+        """All corpses."""
+        return tuple(each for each in self._all if each.presence == "corpse")
+
+    @cached_property
+    def props(self) -> tuple[BodyView, ...]:
+        """All props."""
+        return tuple(each for each in self._all if each.presence == "prop")
+
+    def body(self, seat: str) -> BodyView:
+        """The living body of a seat, or a prop by its name. Raises BoutError when there is none."""
+        for each in self._all:
+            if each.seat == seat and each.presence != "corpse":
+                return each
+        raise BoutError(unknown_name("living body of seat", seat, [each.seat for each in self.bodies]))
+
+    @cached_property
+    def shots(self) -> tuple[ShotView, ...]:
+        """All shots in flight, in the order in which they left."""
+        world, marks = self._world, self._world.block.shot_marks
+        flying = marks[ShotMark.ID].nonzero()[0].tolist()
+        return tuple(sorted((ShotView.of(world, shot, self._more) for shot in flying), key=lambda each: each.number))
+
+    @property
+    def shot_count(self) -> int:
+        """How many shots are in flight."""
+        return self._world.counts[Count.SHOTS_FLYING]
+
+    @cached_property
+    def shot_positions(self) -> tuple[NDArray[np.int64], Reals]:
+        """The numbers of all shots in flight (k,), and where they are (k, axes)."""
+        world, marks = self._world, self._world.block.shot_marks
+        flying = marks[ShotMark.ID].nonzero()[0]
+        places = [projectiles.place_of(world, shot, self._more) for shot in flying.tolist()]
+        return marks[ShotMark.ID, flying], self._flat(np.array(places, float).reshape(-1, 3).T)
+
+    @cached_property
+    def areas(self) -> tuple[AreaView, ...]:
+        """All hazards, then checkpoints, then pickups, each in file order."""
+        return areas_of(self._world)
+
+    @cached_property
+    def bars(self) -> list[BarView]:
+        """The bars of all bodies, as `Bout.bars` gives them."""
+        return bars_batch.views(self._world, self._more)
+
+    @cached_property
+    def cues(self) -> tuple[CueView, ...]:
+        """What is to be heard and seen now."""
+        return cues.sounding(self._world)
+
+    @cached_property
+    def _all(self) -> tuple[BodyView, ...]:
+        return tuple(BodyView(self._world, number, self._more) for number in self._numbers.tolist())
+
+    def _columns(self, first: int, count: int) -> Reals:
+        return self._world.block.bodies[first : first + count, self._numbers]
+
+    def _places(self) -> Reals:
+        places = self._columns(BodyColumn.START, 3)
+        if self._more:
+            places = places + self._columns(BodyColumn.VELOCITY, 3) * (self._more / self._world.plan.tick_rate)
+        return places
+
+    def _flat(self, vectors: Reals) -> Reals:
+        """Vectors (3, n) as points of the arena, (n, axes)."""
+        return vectors[["xyz".index(axis) for axis in self.axes]].T
+
+    def __repr__(self) -> str:
+        return f"<View of {self.arena}: tick {self.tick}, {len(self._numbers)} bodies, {self.shot_count} shots>"

@@ -1,0 +1,271 @@
+"""Events as sentences: what happened when, to whom, and what is left."""
+
+from __future__ import annotations
+
+from math import hypot
+from typing import TYPE_CHECKING
+
+import msgspec
+
+from emberwound.vocabulary.events import (
+    WHOLE_BODY,
+    AfflictionBegan,
+    AfflictionEnded,
+    AttackBegan,
+    BodyRemoved,
+    Bounced,
+    BoutEnded,
+    BoutRestarted,
+    ChargeBegan,
+    CheckpointReached,
+    Died,
+    Eliminated,
+    Exploded,
+    Guarded,
+    Healed,
+    Interrupted,
+    KnockedBack,
+    Landed,
+    LifeLost,
+    OrderRefused,
+    PickedUp,
+    PoolEmptied,
+    PropPlaced,
+    PropStruck,
+    ReactionBegan,
+    ReactionEnded,
+    Released,
+    Respawned,
+    SeatEntered,
+    SeatLeft,
+    ShotEnded,
+    StrikeBlocked,
+    SwingEnded,
+    Wounded,
+)
+from emberwound.vocabulary.reasons import Reason
+
+if TYPE_CHECKING:
+    from collections.abc import Iterator
+
+    from emberwound.chronicle.chronicle import Chronicle
+    from emberwound.vocabulary.events import Event
+
+
+class Line(msgspec.Struct, frozen=True):
+    """One sentence of the story; `left` and `most` are the vital points of `seat` where it lost some."""
+
+    time: float
+    tick: int
+    event: str
+    text: str
+    seat: str | None = None
+    left: float | None = None
+    most: float | None = None
+
+
+def tell_story(chronicle: Chronicle) -> Iterator[Line]:
+    """The story of a bout, a line for each event that a reader would miss if it were left out."""
+    teller = Teller(chronicle.header.tick_rate)
+    for event in chronicle.events:
+        text = teller.sentence(event)
+        if text:
+            name = str(event.__struct_config__.tag)
+            wound = event if isinstance(event, Wounded) else None
+            left, most = (wound.vital_left, wound.vital_max) if wound else (None, None)
+            yield Line(event.time, event.tick, name, text, event.seat, left, most)
+
+
+class Teller:
+    """Puts events into sentences, at so many ticks a second."""
+
+    def __init__(self, tick_rate: int) -> None:
+        self.rate = tick_rate
+
+    def sentence(self, event: Event) -> str | None:
+        """What a reader is told of an event; None where it follows from others."""
+        parts = (
+            self._of_shots,
+            self._of_strikes,
+            self._of_blows,
+            self._of_throws,
+            self._of_afflictions,
+            self._of_orders,
+            self._of_bodies,
+            self._of_areas,
+            self._of_the_bout,
+        )
+        return next((text for part in parts if (text := part(event))), None)
+
+    def _of_orders(self, event: Event) -> str | None:
+        if isinstance(event, OrderRefused):
+            wait = "a moment" if event.wait_ticks is None else self._span(event.wait_ticks)
+            said = event.reason.say(wait=wait, pool=event.pool, needs=_figure(event.needs), has=_figure(event.has))
+            return f"{event.seat}: {event.order} refused: {said}"
+        if isinstance(event, ChargeBegan):
+            return f"{event.seat} charges {event.attack}"
+        if isinstance(event, AttackBegan) and event.follows:
+            return f"{event.seat}'s {event.attack} follows {event.follows}"
+        if isinstance(event, Interrupted) and event.reason is not Reason.FOLLOWED:
+            return f"{event.seat}'s {event.attack} breaks off: {event.reason.say()}"
+        return None
+
+    def _of_shots(self, event: Event) -> str | None:
+        if isinstance(event, Released):
+            does = "lets fly" if event.velocity else "sends out"
+            return f"{event.by} {does} {event.attack} {event.shot} from {_point(event.position)}"
+        if isinstance(event, Bounced):
+            what = f"the wall {event.wall}" if event.wall else "the floor"
+            return f"{event.by}'s {event.attack} {event.shot} bounces off {what} at {_point(event.position)}"
+        if isinstance(event, ShotEnded) and event.reason is not Reason.HIT:
+            said = event.reason.say(place=_point(event.position), wall=event.wall)
+            return f"{event.by}'s {event.attack} {event.shot} {said}"
+        return None
+
+    def _of_strikes(self, event: Event) -> str | None:
+        if isinstance(event, Exploded):
+            whose = f"{event.by}'s {event.blast}" if event.by else f"the {event.blast}"
+            return f"{whose} goes off at {_point(event.position)}"
+        if isinstance(event, SwingEnded) and not event.touched:
+            how = ", cut off" if event.cut_off else ""
+            return f"{event.by}'s {event.attack} touches nobody{how}"
+        if isinstance(event, StrikeBlocked):
+            what = f"{event.by}'s {event.attack} ({event.hitbox})"
+            return f"the wall {event.wall} keeps {what} from {event.seat}'s {event.hurtbox}"
+        return None
+
+    def _of_blows(self, event: Event) -> str | None:
+        if isinstance(event, Wounded):
+            return self._wounded(event)
+        if isinstance(event, Guarded):
+            return self._guarded(event)
+        if isinstance(event, Healed):
+            gains = ", ".join(f"{gain.after - gain.before:g} {gain.pool}" for gain in event.ledger.losses)
+            mended = gains if gains and event.amount else "nothing"
+            return f"{_blow(event)} mends {event.seat}: {mended}"
+        if isinstance(event, PropStruck):
+            return f"{_blow(event)} hits {event.seat}'s {event.hurtbox}"
+        if isinstance(event, PoolEmptied):
+            return f"{event.seat}'s {event.pool} is empty"
+        return None
+
+    def _of_afflictions(self, event: Event) -> str | None:
+        if isinstance(event, AfflictionBegan):
+            count = f", {event.count} at once" if event.count > 1 else ""
+            by = f" by {event.by}" if event.by else ""
+            return f"{event.seat} is {event.affliction}{by}{count}"
+        if isinstance(event, AfflictionEnded):
+            return f"{event.seat} is {event.affliction} no longer: {event.reason.say()}"
+        return None
+
+    def _of_throws(self, event: Event) -> str | None:
+        if isinstance(event, KnockedBack):
+            speed = hypot(*event.velocity)
+            return f"{event.seat} is thrown at {speed:.3g} a second, {_way(event.velocity)}" if speed else None
+        if isinstance(event, Landed):
+            return f"{event.seat} comes down at {_point(event.position)}"
+        if isinstance(event, ReactionBegan):
+            how = event.reaction if event.variant == event.reaction else f"{event.reaction} ({event.variant})"
+            side = f" from {event.side}" if event.side == "above" else f" from the {event.side}"
+            return f"{event.seat} reacts{side}: {how} for {self._span(event.until_tick - event.tick - 1)}"
+        if isinstance(event, ReactionEnded) and event.guarding:
+            return f"{event.seat}'s guard is up again"
+        return None
+
+    def _guarded(self, event: Guarded) -> str:
+        passes = "nothing passes" if event.share == 0.0 else f"{event.share:.0%} passes"
+        how = "in the perfect moment, " if event.perfect else ""
+        cost = f", {event.drained:g} drained" if event.drained else ""
+        ends = ", the guard breaks" if event.broken else ""
+        return f"{event.seat} guards against {_blow(event)}: {how}{passes}{cost}{ends}"
+
+    def _of_bodies(self, event: Event) -> str | None:
+        if isinstance(event, SeatEntered):
+            looks = "right" if event.facing[0] > 0.0 else "left" if event.facing[0] < 0.0 else "along y"
+            many = "endless" if event.lives is None else str(event.lives)
+            lives = "" if event.lives == 1 else f", {many} lives"
+            side = f", of team {event.team}" if event.team else ""
+            return f"{event.seat} ({event.fighter}) enters at {_point(event.position)}, facing {looks}{lives}{side}"
+        if isinstance(event, PropPlaced):
+            return f"{event.seat} ({event.prop}) stands at {_point(event.position)}"
+        if isinstance(event, Died):
+            again = event.respawn_tick is not None
+            back = f"back in {self._span((event.respawn_tick or 0) - event.tick - 1)}" if again else "for good"
+            what = f"{event.by}'s {event.attack}" if event.by else f"the {event.attack}"
+            return f"{event.seat} dies of {what}, {back}"
+        if isinstance(event, Respawned):
+            where = f" by {event.checkpoint}" if event.checkpoint else ""
+            moved = ", the nearest free spot" if event.moved else ", no spot being free" if event.crowded else ""
+            return f"{event.seat} stands again{where} at {_point(event.position)}{moved}, life {event.life}"
+        if isinstance(event, BodyRemoved):
+            why = "" if event.reason is Reason.CORPSE_TIME_OVER else f": {event.reason.say()}"
+            return f"{event.seat}'s fallen body is gone{why}"
+        return None
+
+    def _of_areas(self, event: Event) -> str | None:
+        if isinstance(event, CheckpointReached):
+            team = " for all its team" if event.whole_team else ""
+            return f"{event.seat} reaches {event.checkpoint}{team}"
+        if isinstance(event, PickedUp):
+            gains = [f"{points:.3g} {pool}" for pool, points in event.gained.items() if points]
+            gains += [f"{points:g} {counter}" for counter, points in event.counted.items()]
+            gains += [f"{event.lives} {'life' if event.lives == 1 else 'lives'}"] if event.lives else []
+            return f"{event.seat} takes {event.pickup}: {', '.join(gains)}"
+        return None
+
+    def _of_the_bout(self, event: Event) -> str | None:
+        if isinstance(event, LifeLost) and event.lives_left:
+            return f"{event.seat} has {event.lives_left} {'life' if event.lives_left == 1 else 'lives'} left"
+        if isinstance(event, SeatLeft):
+            return f"{event.seat} leaves"
+        if isinstance(event, Eliminated):
+            return event.message
+        if isinstance(event, BoutEnded):
+            won = f": {event.winner} wins" if event.winner else ": a draw" if event.draw else ""
+            return f"the bout is over{won}"
+        if isinstance(event, BoutRestarted):
+            return "the bout begins anew"
+        return None
+
+    def _wounded(self, event: Wounded) -> str:
+        lost = ", ".join(f"{loss.before - loss.after:g} {loss.pool}" for loss in event.ledger.losses) or "nothing"
+        over = f", {event.ledger.overkill:g} overkill" if event.ledger.overkill else ""
+        if event.hurtbox == WHOLE_BODY:
+            what = f"{_blow(event)} works on {event.seat}"
+        else:
+            what = f"{_blow(event)} hits {event.seat}'s {event.hurtbox}"
+        return f"{what}{_reckoning(event)}: {lost} lost{over}"
+
+    def _span(self, ticks: int) -> str:
+        return f"{ticks / self.rate:.3g} s ({ticks} ticks)"
+
+
+def _blow(event: Wounded | Guarded | Healed | PropStruck) -> str:
+    """What landed: somebody's shot by its number, somebody's strike by its hitbox, or a hazard."""
+    which = f" {event.shot}" if event.shot else f" ({event.hitbox})" if event.hitbox else ""
+    return f"{event.by}'s {event.attack}{which}" if event.by else f"the {event.attack}"
+
+
+def _reckoning(event: Wounded) -> str:
+    """How the points came about: the base times the hurtbox, or which steps made what of them."""
+    base = event.ledger.steps[0].before
+    steps = [step for step in event.ledger.steps if not step.rule.startswith(("pool ", "overkill", "lost"))]
+    changed = [step.rule for step in steps if step.before != step.after]
+    if not changed or not event.amount:
+        return f" ({base:g} -> 0 by {', '.join(dict.fromkeys(changed))})" if changed else ""
+    if changed == ["hurtbox"]:
+        return f" ({base:g} × {event.amount / base:g})"
+    return f" ({base:g} -> {event.amount:g} by {', '.join(dict.fromkeys(changed))})"
+
+
+def _way(velocity: tuple[float, ...]) -> str:
+    """A velocity's direction: along the first axis, and up or along the last."""
+    return f"towards {_point(tuple(each / hypot(*velocity) for each in velocity))}"
+
+
+def _figure(value: float | None) -> str:
+    return "" if value is None else f"{value:g}"
+
+
+def _point(point: tuple[float, ...]) -> str:
+    return f"({', '.join(f'{round(each, 2) + 0.0:g}' for each in point)})"

@@ -1,0 +1,77 @@
+"""The figure of pushes: the ways of one or several variants, with apex, landing and rest, and their figures."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+import numpy as np
+
+from emberwound.draw.figures import COLUMNS, push_rows
+from emberwound.draw.style import INK, PAPER, SOFT_INK, dress, figure, headline, seat_look
+
+if TYPE_CHECKING:
+    from collections.abc import Sequence
+
+    from matplotlib.axes import Axes
+    from matplotlib.figure import Figure
+
+    from emberwound.study.knockback import KnockbackReport
+
+FLAT = 0.02
+"""Of its length: how high an axis is at the least, so that a slide has room."""
+
+
+def draw_knockback(variants: Sequence[tuple[str, KnockbackReport]], units: str) -> Figure:
+    """The ways of pushes side by side: height over the way along the ground, and below it a table of their figures."""
+    sheet = figure(height=7.2)
+    above, below = sheet.subplots(2, 1, height_ratios=(3.4, 0.42 + 0.3 * len(variants)))
+    draw_ways(variants, above, units)
+    _draw_table(variants, below, units)
+    first = variants[0][1]
+    guarded = ", guarded" if first.guarded else ""
+    headline(sheet, f"{first.attack} throws {first.victim}{guarded} in {first.arena}")
+    return sheet
+
+
+def draw_ways(variants: Sequence[tuple[str, KnockbackReport]], axes: Axes, units: str) -> Axes:
+    """Each way with its apex, landing and rest marked, and a dot every tenth of a second."""
+    for number, (label, report) in enumerate(variants):
+        colour, line = seat_look(number)
+        points = np.array(report.points)
+        axes.plot(points[:, 1], points[:, 2], color=colour, linestyle=line, linewidth=2.0, zorder=3)
+        beats = np.arange(0.0, report.rest_seconds, 0.1)
+        axes.plot(np.interp(beats, points[:, 0], points[:, 1]), np.interp(beats, points[:, 0], points[:, 2]), ".",
+                  color=colour, markersize=6, zorder=4)  # fmt: skip
+        name = f"{label}: " if label else ""
+        if report.landing_seconds:
+            top = float(np.interp(report.apex_seconds, points[:, 0], points[:, 1]))
+            axes.plot(top, report.apex, "^", color=colour, markersize=9, zorder=5)
+            said = f"{name}apex {report.apex:.2f} at {report.apex_seconds:.2f} s"
+            axes.annotate(
+                said, (top, report.apex), (0, 8 + 14 * number), textcoords="offset points", ha="center", color=colour
+            )
+            axes.plot(report.landing, 0.0, "v", color=colour, markersize=9, zorder=5)
+        axes.plot(report.rest, 0.0, "s", color=colour, markersize=8, zorder=5)
+    far = max(report.rest for _, report in variants)
+    high = max(report.apex for _, report in variants)
+    axes.axhline(0.0, color=SOFT_INK, linewidth=1.2, zorder=1)
+    axes.set_xlim(-0.03 * far, 1.06 * far)
+    axes.set_ylim(-0.06 * max(high, FLAT * far), 1.3 * max(high, FLAT * far * 4))
+    axes.grid(color=SOFT_INK, alpha=0.25, linewidth=0.5)
+    key = "▲ apex   ▼ landing   ■ rest   • every tenth of a second"
+    dress(axes, "Where it goes if it meets nothing", f"along the ground ({units})", f"height ({units})", key)
+    return axes
+
+
+def _draw_table(variants: Sequence[tuple[str, KnockbackReport]], axes: Axes, units: str) -> None:
+    axes.set_axis_off()
+    rows = push_rows(variants, units)
+    wide = [0.28, *[0.09] * (len(COLUMNS) - 1)]
+    table = axes.table(rows, colLabels=COLUMNS, colWidths=wide, loc="upper center", cellLoc="right")
+    table.auto_set_font_size(False)
+    table.set_fontsize(10)
+    table.scale(1.0, 1.5)
+    for (row, column), cell in table.get_celld().items():
+        cell.set_facecolor(PAPER)
+        cell.set_edgecolor("none")
+        cell.get_text().set_color(SOFT_INK if row == 0 else seat_look(row - 1)[0] if column == 0 else INK)

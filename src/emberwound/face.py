@@ -1,0 +1,103 @@
+"""The rulebook a user holds in hand: validated rules, and the questions that can be asked of them without a bout."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from emberwound.rulebook import Rules
+from emberwound.study.knockback import knockback_report
+from emberwound.study.reaction import advantage, reaction_report
+from emberwound.study.timing import timing
+from emberwound.study.wound import report
+
+if TYPE_CHECKING:
+    from collections.abc import Mapping
+
+    from emberwound.combat.reaction import Side
+    from emberwound.study.knockback import KnockbackReport
+    from emberwound.study.reaction import Advantage, ReactionReport
+    from emberwound.study.timing import AttackTiming
+    from emberwound.study.wound import WoundReport
+
+
+class Rulebook(Rules):
+    """Validated rules, frozen. `book` holds the tables, `source` the file's name, `hash` a digest of the content.
+
+    `load`, `parse` and `from_canonical` make one. Two with the same content and own steps are equal, wherever they
+    came from.
+    """
+
+    @classmethod
+    def of(cls, rules: Rules) -> Rulebook:
+        """The same rules as a rulebook, such as those of a chronicle."""
+        return rules if isinstance(rules, Rulebook) else cls(rules.book, rules.source, rules.steps)
+
+    def wound(  # noqa: PLR0913 (each is a circumstance of its own, by name)
+        self,
+        attack: str,
+        victim: str,
+        *,
+        hurtbox: str | None = None,
+        hitbox: str | None = None,
+        guarded: bool = False,
+        distance: float = 0.0,
+        charge: float | None = None,
+        combo_count: int = 0,
+        pools: Mapping[str, float] | None = None,
+    ) -> WoundReport:
+        """What an attack would do to a fighter, with its ledger; no bout is needed.
+
+        `hurtbox` and `hitbox` are the first when they are not named; `guarded` asks the victim's guard from the front;
+        `distance` is that flown; `charge` is a share from 0 to 1; `combo_count` is how many wounds came shortly before;
+        `pools` are the values before it, the start of each that is not named. Raises RulebookError for what the book
+        does not have.
+        """
+        return report(
+            self,
+            attack,
+            victim,
+            hurtbox=hurtbox,
+            hitbox=hitbox,
+            guarded=guarded,
+            distance=distance,
+            charge=charge,
+            combo_count=combo_count,
+            pools=pools,
+        )
+
+    def timing(self, attack: str) -> AttackTiming:
+        """When an attack does what, in ticks of the book's rate and in seconds. Raises RulebookError."""
+        return timing(self, attack)
+
+    def knockback_path(
+        self,
+        attack: str,
+        victim: str,
+        *,
+        arena: str | None = None,
+        hitbox: str | None = None,
+        hurtbox: str | None = None,
+        guarded: bool = False,
+    ) -> KnockbackReport:
+        """Where the push of an attack takes a standing victim if it meets nothing.
+
+        `arena`, `hitbox` and `hurtbox` are the first when they are not named. Raises RulebookError.
+        """
+        return knockback_report(self, attack, victim, arena=arena, hitbox=hitbox, hurtbox=hurtbox, guarded=guarded)
+
+    def reaction(
+        self,
+        attack: str,
+        victim: str,
+        *,
+        hitbox: str | None = None,
+        hurtbox: str | None = None,
+        guarded: bool = False,
+        side: Side = "front",
+    ) -> ReactionReport:
+        """How a standing victim would react to an attack that comes from a side of it. Raises RulebookError."""
+        return reaction_report(self, attack, victim, hitbox=hitbox, hurtbox=hurtbox, guarded=guarded, side=side)
+
+    def advantage(self, attack: str, victim: str) -> Advantage:
+        """Who can act first after an attack lands, on a hit and on a guard, by how many ticks. Raises RulebookError."""
+        return advantage(self, attack, victim)

@@ -1,0 +1,108 @@
+"""How living frames keep apart: softly, a share of their overlap at a time."""
+
+from __future__ import annotations
+
+from math import exp2, sqrt
+from typing import TYPE_CHECKING
+
+import numpy as np
+
+from emberwound.geometry.jit import kernel
+from emberwound.geometry.layout import BodyColumn, BodyMark, ModelColumn, Presence
+from emberwound.geometry.obstacles import carry, within_bounds
+
+if TYPE_CHECKING:
+    from numpy.typing import NDArray
+
+HALF_LIFE = 0.05
+"""Seconds in which half of an overlap is gone."""
+
+PLACED = 2
+"""What `FRAME_MOVES` says of a frame that its host moves: it stays, and the others make room."""
+
+
+@kernel
+def separate_bodies(
+    frames: NDArray[np.float64],
+    marks: NDArray[np.int64],
+    models: NDArray[np.float64],
+    shapes: NDArray[np.float64],
+    walls: NDArray[np.float64],
+    first_wall: int,
+    dt: float,
+) -> int:
+    """Move the ends of living frames that stand in each other apart on the ground; how many moved.
+
+    Of an overlap o, o (1 - 2^(-dt / h)) goes in a tick, the lighter giving way more; so it halves in h seconds at every
+    tick rate. On one spot the one of the higher id goes along +x. All see the same places; walls stop them.
+    """
+    share = 1.0 - exp2(-dt / HALF_LIFE)
+    moves = np.zeros((2, frames.shape[1]))
+    for one in range(frames.shape[1]):
+        for other in range(one + 1, frames.shape[1]):
+            if marks[BodyMark.PRESENCE, one] == Presence.LIVE and marks[BodyMark.PRESENCE, other] == Presence.LIVE:
+                _push_apart(frames, marks, models, one, other, share, moves)
+    moved = 0
+    for frame in range(frames.shape[1]):
+        mx, my = moves[0, frame], moves[1, frame]
+        if mx == 0.0 and my == 0.0:
+            continue
+        model = marks[BodyMark.MODEL, frame]
+        radius = min(models[ModelColumn.RADIUS, model], 0.5 * models[ModelColumn.HEIGHT, model])
+        core = models[ModelColumn.HEIGHT, model] - 2.0 * radius
+        e = BodyColumn.END
+        feet = (frames[e, frame], frames[e + 1, frame], frames[e + 2, frame])
+        x, y, _z, _vx, _vy, _vz, _lands = carry(
+            shapes, first_wall, feet, (mx, my, 0.0), (0.0, 0.0, 0.0), radius, core, 0.0
+        )
+        frames[e, frame], frames[e + 1, frame], _vx, _vy = within_bounds(walls, x, y, 0.0, 0.0)
+        moved += 1
+    return moved
+
+
+@kernel
+def _push_apart(
+    frames: NDArray[np.float64],
+    marks: NDArray[np.int64],
+    models: NDArray[np.float64],
+    one: int,
+    other: int,
+    share: float,
+    moves: NDArray[np.float64],
+) -> None:
+    e = BodyColumn.END
+    mine, theirs = marks[BodyMark.MODEL, one], marks[BodyMark.MODEL, other]
+    reach = models[ModelColumn.RADIUS, mine] + models[ModelColumn.RADIUS, theirs]
+    dx, dy = frames[e, one] - frames[e, other], frames[e + 1, one] - frames[e + 1, other]
+    rise = frames[e + 2, one] - frames[e + 2, other]
+    if (
+        abs(dx) >= reach
+        or abs(dy) >= reach
+        or rise >= models[ModelColumn.HEIGHT, theirs]
+        or -rise >= models[ModelColumn.HEIGHT, mine]
+    ):
+        return
+    apart = sqrt(dx * dx + dy * dy)
+    if apart >= reach:
+        return
+    if apart == 0.0:
+        dx, apart = 1.0 if marks[BodyMark.ID, one] > marks[BodyMark.ID, other] else -1.0, 1.0
+        gap = reach * share
+    else:
+        gap = (reach - apart) * share
+    weight = models[ModelColumn.WEIGHT, mine] + models[ModelColumn.WEIGHT, theirs]
+    give = models[ModelColumn.WEIGHT, theirs] / weight
+    held, others_held = _is_held(marks, one), _is_held(marks, other)
+    give = 0.0 if held else 1.0 if others_held else give
+    take = 0.0 if others_held else 1.0 - give
+    moves[0, one] += dx / apart * gap * give
+    moves[1, one] += dy / apart * gap * give
+    moves[0, other] -= dx / apart * gap * take
+    moves[1, other] -= dy / apart * gap * take
+
+
+@kernel
+def _is_held(marks: NDArray[np.int64], frame: int) -> bool:
+    """Whether a frame does not give way: placed by its host, or frozen."""
+    held: bool = marks[BodyMark.MOVEMENT, frame] == PLACED or marks[BodyMark.FROZEN_UNTIL, frame] != 0
+    return held

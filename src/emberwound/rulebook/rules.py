@@ -1,0 +1,94 @@
+"""Validated rules, as all floors below the questions know them."""
+
+from __future__ import annotations
+
+import hashlib
+from pathlib import Path
+from typing import TYPE_CHECKING, Any, Self
+
+import msgspec
+
+from emberwound.combat.terms import OwnStep
+from emberwound.rulebook.edit import edited
+from emberwound.rulebook.load import read_file, read_toml, validate
+
+if TYPE_CHECKING:
+    from collections.abc import Callable, Mapping
+
+    from emberwound.combat.terms import WoundContext
+    from emberwound.rulebook.models import Book
+
+    Steps = Mapping[str, tuple[Callable[[float, WoundContext], float], str]]
+
+
+class Rules:
+    """Validated rules, frozen; `emberwound.Rulebook` is these with questions.
+
+    `book` holds the tables, `source` the file's name, `hash` a digest of the content.
+
+    Two rulebooks with the same content and own steps are equal, wherever they came from.
+    """
+
+    def __init__(self, book: Book, source: str, steps: Mapping[str, OwnStep] | None = None) -> None:
+        self.book = book
+        self.source = source
+        self.steps = dict(steps or {})
+        self.hash = hashlib.sha256(msgspec.json.encode(self.canonical())).hexdigest()
+
+    @classmethod
+    def load(cls, path: str | Path, steps: Steps | None = None) -> Self:
+        """Read a TOML file. Raises RulebookError with every problem of the file.
+
+        `steps` registers own steps of the ledger, name to (function, version), for a book that names them in
+        `settings.steps`; the file itself never runs code. A function takes the points so far and a `WoundContext` and
+        gives points, depending on nothing else.
+        """
+        return cls.parse(read_file(path), Path(path).name, steps)
+
+    @classmethod
+    def parse(cls, text: str, source: str = "rulebook", steps: Steps | None = None) -> Self:
+        """Read TOML text; `source` names it in messages, `steps` is as for `load`. Raises RulebookError."""
+        return cls._validated(read_toml(text, source), source, steps)
+
+    @classmethod
+    def from_canonical(cls, tables: dict[str, Any], source: str = "rulebook", steps: Steps | None = None) -> Self:
+        """Read back what `canonical` gave; `steps` is as for `load`. Raises RulebookError with every problem."""
+        return cls._validated(tables, source, steps)
+
+    @classmethod
+    def _validated(cls, tables: dict[str, Any], source: str, steps: Steps | None) -> Self:
+        known = {name: OwnStep(name, function, version) for name, (function, version) in (steps or {}).items()}
+        book = validate(tables, source, list(known))
+        return cls(book, source, {name: known[name] for name in book.settings.steps})
+
+    @property
+    def step_versions(self) -> dict[str, str]:
+        """The own steps that the book names, with their versions."""
+        return {name: step.version for name, step in self.steps.items()}
+
+    def edit(self, changes: Mapping[str, Any]) -> Self:
+        """The same rules with some values changed, by dotted keys: `{"attacks.flare.damage": 12}`.
+
+        None takes a key away. Raises RulebookError with every problem of the changed book.
+        """
+        steps = {step.name: (step.function, step.version) for step in self.steps.values()}
+        return self.from_canonical(edited(self.canonical(), changes, self.source), self.source, steps)
+
+    def canonical(self) -> dict[str, Any]:
+        """The whole content as plain tables, defaults included, in the book's own order; JSON can hold it."""
+        return self.book.model_dump(mode="json", by_alias=True, exclude_none=True)
+
+    def __eq__(self, other: object) -> bool:
+        return isinstance(other, Rules) and self._identity == other._identity
+
+    def __hash__(self) -> int:
+        return hash(self.hash)
+
+    @property
+    def _identity(self) -> tuple[str, dict[str, OwnStep]]:
+        return (self.hash, self.steps)
+
+    def __repr__(self) -> str:
+        book = self.book
+        content = f"{len(book.fighters)} fighters, {len(book.attacks)} attacks"
+        return f"<{type(self).__name__} {self.source}: {content}, {self.hash[:12]}>"

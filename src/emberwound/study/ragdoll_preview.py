@@ -1,0 +1,83 @@
+"""How a fighter falls when a hit kills it, point by point, without anybody to strike it."""
+
+from __future__ import annotations
+
+from math import radians
+from typing import TYPE_CHECKING
+
+import msgspec
+
+from emberwound.bout.preview import Fall
+from emberwound.bout.views.body import RagdollView
+from emberwound.study.knockback import knockback_report
+from emberwound.vocabulary.errors import BoutError
+
+if TYPE_CHECKING:
+    from emberwound.rulebook import Rules
+    from emberwound.vocabulary.orders import Facing
+
+
+class RagdollPreview(msgspec.Struct, frozen=True, kw_only=True):
+    """A ragdoll from its death until it is gone: `moments` are its states after each tick, `tick_rate` a second.
+
+    `speed` and `lift_deg` are the push it was killed with, to the right; `place` is the middle of the hurtbox hit,
+    `stood` where the fighter stood.
+    """
+
+    attack: str
+    victim: str
+    hurtbox: str
+    arena: str
+    speed: float
+    lift_deg: float
+    place: tuple[float, ...]
+    stood: tuple[float, ...]
+    has_heights: bool
+    tick_rate: int
+    moments: tuple[RagdollView, ...]
+
+
+def ragdoll_preview(
+    rules: Rules, attack: str, victim: str, *, hurtbox: str | None = None, arena: str | None = None
+) -> RagdollPreview:
+    """How a standing fighter would fall if the push of an attack from its left killed it, hit at a hurtbox.
+
+    The hurtbox is the first and the arena the first when they are not named; it stands at the arena's first entry, or
+    in its middle. Raises RulebookError for names the book does not have and an attack without a push, and BoutError
+    for a fighter that is no ragdoll.
+    """
+    told = knockback_report(rules, attack, victim, arena=arena, hurtbox=hurtbox)
+    fighter = rules.book.fighters[victim]
+    if fighter.ragdoll is None:
+        raise BoutError(f"{victim} is no ragdoll when it dies; give fighters.{victim} a ragdoll table")
+    table = rules.book.arenas[told.arena]
+    low, high = table.bounds.low, table.bounds.high
+    middle = [(a + b) / 2 for a, b in zip(low, high, strict=True)]
+    if table.space != "top" and table.floor is not None:
+        middle[-1] = table.floor
+    fall = Fall(rules, told.arena, victim, next(iter(table.entries), tuple(middle)), _towards(table.space))
+    stood = fall.seat.position or ()
+    struck = list(fighter.hurtboxes).index(hurtbox) if hurtbox else 0
+    place = fall.kill(told.speed, radians(told.lift_deg), struck)
+    moments: list[RagdollView] = []
+    fall.bout.step()
+    while (view := fall.seat.ragdoll) is not None:
+        moments.append(view)
+        fall.bout.step()
+    return RagdollPreview(
+        attack=attack,
+        victim=victim,
+        hurtbox=list(fighter.hurtboxes)[struck],
+        arena=told.arena,
+        speed=told.speed,
+        lift_deg=told.lift_deg,
+        place=place,
+        stood=stood,
+        has_heights=table.space != "top",
+        tick_rate=fall.bout.tick_rate,
+        moments=tuple(moments),
+    )
+
+
+def _towards(space: str) -> Facing:
+    return "left" if space == "side" else 180.0

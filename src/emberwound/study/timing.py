@@ -1,0 +1,115 @@
+"""When an attack does what, in ticks and in seconds: the figures behind its time line."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Literal
+
+import msgspec
+
+from emberwound.rulebook.attack_timeline import AttackTimeline, NamedWindow
+from emberwound.rulebook.names import known_name
+from emberwound.vocabulary.clock import ticks_in
+
+if TYPE_CHECKING:
+    from collections.abc import Iterable
+    from fractions import Fraction
+
+    from emberwound.rulebook.rules import Rules
+
+What = Literal["hitbox", "release", "invulnerable", "hurtbox off", "cancel", "follow-up", "lunge"]
+
+
+class TimedWindow(msgspec.Struct, frozen=True, kw_only=True):
+    """A stretch of an attack: of what, whose name, in seconds, and the ticks it takes in; both ends are meant.
+
+    A release is a single tick. A hitbox is on for its exact time, of which the first and last tick may hold a part.
+    """
+
+    what: What
+    name: str
+    begins: float
+    ends: float
+    first_tick: int
+    last_tick: int
+
+
+class AttackTiming(msgspec.Struct, frozen=True, kw_only=True):
+    """The course of an attack begun on tick 0: where its parts end, in ticks and seconds, and what happens in them.
+
+    The windup ends, the recovery begins and the attack is over at the start of the tick named; `cooldown` runs from
+    its first release, for what releases nothing from its start.
+    """
+
+    attack: str
+    tick_rate: int
+    windup: float
+    windup_ticks: int
+    active: float
+    active_ticks: int
+    recovery: float
+    recovery_ticks: int
+    whole: float
+    whole_ticks: int
+    cooldown: float
+    cooldown_ticks: int
+    spans: tuple[TimedWindow, ...]
+
+    def of(self, what: What) -> list[TimedWindow]:
+        """The stretches of one sort, in order."""
+        return [span for span in self.spans if span.what == what]
+
+
+def timing(rules: Rules, attack: str) -> AttackTiming:
+    """The timing of an attack at the book's tick rate. Raises RulebookError for an unknown attack."""
+    book = rules.book
+    known_name(rules, "attack", attack, book.attacks)
+    course, rate = AttackTimeline.of(book.attacks[attack], book.settings.frame_rate), book.settings.tick_rate
+    windup, active, whole = (ticks_in(each, rate) for each in (course.windup, course.active, course.whole))
+    return AttackTiming(
+        attack=attack,
+        tick_rate=rate,
+        windup=float(course.windup),
+        windup_ticks=windup,
+        active=float(course.active - course.windup),
+        active_ticks=active - windup,
+        recovery=float(course.whole - course.active),
+        recovery_ticks=whole - active,
+        whole=float(course.whole),
+        whole_ticks=whole,
+        cooldown=float(course.cooldown),
+        cooldown_ticks=ticks_in(course.cooldown, rate),
+        spans=tuple(_spans(course, rate)),
+    )
+
+
+def _spans(course: AttackTimeline, rate: int) -> Iterable[TimedWindow]:
+    for number, at in enumerate(course.releases, start=1):
+        tick = ticks_in(at, rate)
+        yield TimedWindow(
+            what="release", name=str(number), begins=float(at), ends=float(at), first_tick=tick, last_tick=tick
+        )
+    sorts: tuple[tuple[What, tuple[NamedWindow, ...]], ...] = (
+        ("hitbox", course.hitboxes),
+        ("invulnerable", course.invulnerable),
+        ("hurtbox off", course.hidden),
+        ("lunge", (course.lunge,) if course.lunge else ()),
+        ("cancel", course.cancels),
+        ("follow-up", course.follow_ups),
+    )
+    for what, stretches in sorts:
+        for name, begins, ends in stretches:
+            first, last = _ticks(begins, ends, rate, exactly=what == "hitbox")
+            yield TimedWindow(
+                what=what, name=name, begins=float(begins), ends=float(ends), first_tick=first, last_tick=last
+            )
+
+
+def _ticks(begins: Fraction, ends: Fraction, rate: int, *, exactly: bool) -> tuple[int, int]:
+    """The first and the last tick of a stretch, which takes in at least one."""
+    first = int(begins * rate) if exactly else ticks_in(begins, rate)
+    return first, max(ticks_in(ends, rate) - 1, first)
+
+
+def timing_table(rules: Rules) -> list[AttackTiming]:
+    """The timing of every attack of a book."""
+    return [timing(rules, attack) for attack in rules.book.attacks]
