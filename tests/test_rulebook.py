@@ -127,7 +127,7 @@ MISTAKES = {
     ("max_seats = 4", 'max_seats = 4\nsteps = ["storm"]'): 'settings.steps[0]: there is no own step registered with Rulebook.load "storm"; '
     "known: none",
     ("max_seats = 4", "max_seats = 4\ncombo = { seconds = 1, shares = [] }"): "settings.combo.shares: an empty list; "
-    "give a share for each wound in a row",
+    "give a share for each wound of a combo",
     ("[attacks.lob]", "[afflictions.smart]\nkind = 'ember'\ndamage = 1\nseconds = 1\n[attacks.lob]"): "afflictions.smart.every: "
     "1 never dealt; damage and every belong together",
     ("[attacks.lob]", "[afflictions.smart]\nkind = 'ember'\ndamage = 1\nevery = 2\nseconds = 1\n[attacks.lob]"): "afflictions.smart.every: "
@@ -206,7 +206,12 @@ MISTAKES = {
     "give speed (and per_point), or the distance it goes, and the rest follows",
     ("damage = 1\n", "damage = 1\npush = { distance = 2, apex = 1, seconds = 1 }\n"): "attacks.lob.push.seconds: an apex and seconds; "
     "one follows from the other; give one of them",
-    ("gravity = 9.81\nfloor = 0", "gravity = 0\nfloor = 0\n[blasts.b]\nradius = 1\npush = { distance = 2, apex = 1 }\n[arenas.range.x]"):
+    (
+        "gravity = 9.81\n",
+        "gravity = 0\n",
+        "[arenas.range]",
+        "[blasts.b]\nradius = 1\npush = { distance = 2, apex = 1 }\n[arenas.range]",
+    ):
     "blasts.b.push.apex: 1; arena range has no gravity: nothing comes down there; give the distance alone",
     (LOB, strike("r = { from = [0, 1], radius = 0.1, push = { speed = 1, heading = 'travel' } }")): "attacks.lob.strike.hitboxes.r.push.heading: "
     '"travel"; only shots and rays travel; allowed here: "away", "facing", "radial"',
@@ -233,11 +238,11 @@ MISTAKES = {
     (LOB, strike("r = { from = [0, 1], radius = 0.1, on = [{ from = 0.3, until = 0.5 }] }")): "attacks.lob.strike.hitboxes.r.on[0]: 0.3 to 0.5; "
     "allowed: within the time of the attack that is active, 0.1 to 0.4 s",
     (LOB, strike("r = { from = [0, 1], radius = 0.1, on = [{ from = 0.1, until = 0.3 }, { from = 0.2 }] }")): "attacks.lob.strike.hitboxes.r.on[1]: "
-    "from 0.2; the stretch before ends at 0.3",
+    "from 0.2; the window before ends at 0.3",
     (LOB, strike("r = { from = [0, 1], radius = 0.1, on = [{ from = 0.3, until = 0.2 }] }")): "attacks.lob.strike.hitboxes.r.on[0]: 0.3 to 0.2; "
     "it must end after it begins",
     (LOB, strike("r = { from = [0, 1], radius = 0.1, on = [] }")): "attacks.lob.strike.hitboxes.r.on: an empty list; "
-    "give a stretch { from, until }, or leave it out",
+    "give a window { from, until }, or leave it out",
     (LOB, strike("r = { from = [0, 1], radius = 0.1, swing = { from_deg = 0, to_deg = 90 } }")): "attacks.lob.strike.hitboxes.r.swing.reach: missing; "
     f"required; {POSITIVE}",
     (LOB, strike("r = { from = [0, 1], radius = 0.1, swing = { from_deg = 0, to_deg = 90, reach = 1, inner = 2 } }")):
@@ -255,7 +260,7 @@ MISTAKES = {
     ("recovery = 0.5\n", "recovery = 0.5\nfollow_ups.lobb = {}\n"): 'attacks.lob.follow_ups.lobb: there is no attack "lobb" '
     "(did you mean 'lob'?); known: dart, lob",
     ("recovery = 0.5\n", "recovery = 0.5\nfollow_ups.lob = {}\n"): "attacks.lob.follow_ups: lob -> lob; "
-    "give one of them a stretch of time, `from` or `until`: else each would follow the other at once",
+    "give one of them a window of time, `from` or `until`: else each would follow the other at once",
     ("recovery = 0.5\n", "recovery = 0.5\ncancels.dart = { from = 0.4, until = 0.6 }\n"): "attacks.lob.cancels.dart: 0.4 to 0.6; "
     "allowed: within the time of the attack, 0 to 0.5 s",
     ("recovery = 0.5\n", "recovery = 0.5\ncancels.dart = { form = 0.4 }\n"): "attacks.lob.cancels.dart.form: unknown key (did you mean 'from'?); "
@@ -322,11 +327,13 @@ MISTAKES = {
 
 
 @pytest.mark.parametrize(("change", "message"), MISTAKES.items(), ids=range(len(MISTAKES)))
-def test_each_mistake_is_told_where_what_and_what_is_allowed(change: tuple[str, str], message: str) -> None:
+def test_each_mistake_is_told_where_what_and_what_is_allowed(change: tuple[str, ...], message: str) -> None:
     text = range_text() + BOUT
-    assert change[0] in text
+    for old, new in zip(change[::2], change[1::2], strict=True):
+        assert old in text
+        text = text.replace(old, new, 1)
     with pytest.raises(ew.RulebookError) as caught:
-        ew.Rulebook.parse(text.replace(*change, 1), "range.toml")
+        ew.Rulebook.parse(text, "range.toml")
     assert f"range.toml: {message}" in [str(problem) for problem in caught.value.problems]
 
 

@@ -11,6 +11,7 @@ from typing import TYPE_CHECKING, Any
 from pydantic import ValidationError
 
 from emberwound.rulebook.checks import crosscheck
+from emberwound.rulebook.checks.parsed import parse_entries
 from emberwound.rulebook.models import Book
 from emberwound.rulebook.outline import dotted, place_of, table_keys, value_at
 from emberwound.vocabulary.errors import RulebookError, nearest_name
@@ -60,7 +61,7 @@ def validate(raw: dict[str, Any], file: str, steps: Sequence[str] = ()) -> Book:
     except ValidationError as error:
         problems = _model_problems(error.errors(include_url=False), raw, file)
     told = {problem.key for problem in problems}
-    problems += [problem for problem in crosscheck(raw, file, steps) if problem.key not in told]
+    problems += [problem for problem in crosscheck(parse_entries(raw), file, steps) if problem.key not in told]
     if problems or book is None:
         raise RulebookError(problems)
     return book

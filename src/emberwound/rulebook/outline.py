@@ -71,25 +71,25 @@ def place_of(root: type[BaseModel], path: Sequence[str | int]) -> tuple[Key, str
     return tuple(known), allowed or "allowed: a table", table
 
 
-def names_used(annotation: Any, value: Any, key: Key = ()) -> Iterator[tuple[Key, str, str]]:
-    """Every value of the raw data that must be the name of an entry: its key, the section, and the name."""
-    bare, marks = unwrap(annotation)
+def names_used(value: Any, key: Key = (), annotation: Any = None) -> Iterator[tuple[Key, str, str]]:
+    """Every value below a model that must be the name of an entry: its key, the section, and the name."""
+    bare, marks = unwrap(annotation) if annotation is not None else (type(value), [])
     section = next((mark.section for mark in marks if isinstance(mark, NameOf)), None)
     if section is not None:
         if isinstance(value, str):
             yield key, section, value
-    elif isinstance(bare, type) and issubclass(bare, BaseModel):
-        for name, inner in table_keys(bare).items():
-            if isinstance(value, dict) and name in value:
-                yield from names_used(inner, value[name], (*key, name))
-    elif get_origin(bare) is dict and isinstance(value, dict):
+    elif isinstance(value, BaseModel):
+        fields = type(value).model_fields
+        for (written, inner), name in zip(table_keys(type(value)).items(), fields, strict=True):
+            yield from names_used(getattr(value, name), (*key, written), inner)
+    elif isinstance(value, dict) and get_origin(bare) is dict:
         keys, entries = get_args(bare)
         for name, entry in value.items():
-            yield from names_used(keys, name, (*key, name))
-            yield from names_used(entries, entry, (*key, name))
-    elif get_origin(bare) is tuple and isinstance(value, list):
+            yield from names_used(name, (*key, name), keys)
+            yield from names_used(entry, (*key, name), entries)
+    elif isinstance(value, tuple) and get_origin(bare) is tuple:
         for index, entry in enumerate(value):
-            yield from names_used(get_args(bare)[0], entry, (*key, index))
+            yield from names_used(entry, (*key, index), get_args(bare)[0])
 
 
 def value_at(raw: Mapping[str, Any], key: Sequence[str | int]) -> Any:

@@ -23,7 +23,7 @@ from emberwound.rulebook.models.hits import HitOverrides
 if TYPE_CHECKING:
     from collections.abc import Mapping
 
-    from emberwound.rulebook.models import Arena, Attack, Blast, Book, Fighter, Hitbox, HitOptions, Pool, Push
+    from emberwound.rulebook.models import Arena, Attack, Blast, Book, Fighter, Hitbox, HitOptions, Pool, Push, Reaction
 
 
 def with_overrides(attack: Attack, box: Hitbox) -> Attack:
@@ -95,22 +95,27 @@ def push_terms(push: Push, footing: Footing, frame_rate: int) -> PushTerms:
     return PushTerms(push.heading, speed, lift, push.per_point, replaces=push.mode == "set")
 
 
+def reaction_fit(row: Reaction) -> Fit:
+    """What a row of a table of reactions asks of a hit."""
+    return Fit(
+        guarded=row.guarded,
+        breaks=row.breaks,
+        sides=None if row.sides is None else frozenset(row.sides),
+        hurtboxes=None if row.hurtboxes is None else frozenset(row.hurtboxes),
+        kinds=None if row.kinds is None else frozenset(row.kinds),
+        damage=row.damage,
+        push=row.push,
+        airborne=row.airborne,
+        dying=row.dying,
+    )
+
+
 def reaction_terms(fighter: Fighter, frame_rate: int) -> tuple[ReactionTerms, ...]:
     """A fighter's table of reactions; without variants a row has one, of its own name."""
     return tuple(
         ReactionTerms(
             name=row.name,
-            fit=Fit(
-                guarded=row.guarded,
-                breaks=row.breaks,
-                sides=None if row.sides is None else frozenset(row.sides),
-                hurtboxes=None if row.hurtboxes is None else frozenset(row.hurtboxes),
-                kinds=None if row.kinds is None else frozenset(row.kinds),
-                damage=row.damage,
-                push=row.push,
-                airborne=row.airborne,
-                dying=row.dying,
-            ),
+            fit=reaction_fit(row),
             variants=row.variants or (row.name,),
             seconds=float(row.seconds.seconds(frame_rate)),
             severity=row.severity,

@@ -3,16 +3,18 @@
 from __future__ import annotations
 
 from math import cos, radians, sin
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING
 
 from emberwound.rulebook.checks.checkpoints import check_checkpoints
 from emberwound.rulebook.checks.hazards import check_hazard
-from emberwound.rulebook.checks.layers import check_layers, layers_named
-from emberwound.rulebook.checks.reading import Findings, items, number, said, table, vector
+from emberwound.rulebook.checks.layers import check_layers
+from emberwound.rulebook.checks.reading import Findings, said
 
 if TYPE_CHECKING:
-    from emberwound.rulebook.outline import Key
+    from collections.abc import Sequence
 
+    from emberwound.rulebook.models import Arena, Wall
+    from emberwound.rulebook.outline import Key
 
 MESSAGE_FIELDS = ("seat", "by", "attack", "arena", "life")
 
@@ -20,101 +22,94 @@ MESSAGE_FIELDS = ("seat", "by", "attack", "arena", "life")
 def check_arena(found: Findings, name: str) -> None:
     """All that must fit within an arena."""
     key: Key = ("arenas", name)
-    arena = table(found.raw, "arenas", name)
-    space = plane_of(arena)
-    bounds = table(arena, "bounds")
-    fits = [found.fits_plane((*key, "bounds", each), bounds.get(each), space) for each in ("low", "high")]
-    low, high = vector(bounds.get("low")), vector(bounds.get("high"))
-    if all(fits) and low and high and not all(a < b for a, b in zip(low, high, strict=True)):
+    arena = found.book.arenas[name]
+    _room(found, key, arena)
+    for each, wall in arena.walls.items():
+        _wall(found, (*key, "walls", each), wall, arena.space)
+    for section, places in (("entries", arena.entries), ("props", arena.props)):
+        for each, place in places.items():
+            spot: Key = (*key, section, each)
+            check_spot(found, (*spot, "at"), place.at, arena)
+            check_facing(found, (*spot, "facing"), place.facing, arena)
+    for each, hazard in arena.hazards.items():
+        spot = (*key, "hazards", each)
+        check_hazard(found, spot, hazard, arena)
+        check_layers(found, (*spot, "layers"), hazard.layers)
+    for each, checkpoint in arena.checkpoints.items():
+        spot = (*key, "checkpoints", each)
+        check_spot(found, (*spot, "respawn_at"), checkpoint.respawn_at, arena)
+        check_facing(found, (*spot, "facing"), checkpoint.facing, arena)
+    check_checkpoints(found, key, arena)
+    _elimination(found, key, arena)
+    for each, path in arena.paths.items():
+        _path(found, (*key, "paths", each, "points"), path.points, arena)
+
+
+def _room(found: Findings, key: Key, arena: Arena) -> None:
+    """Bounds that enclose something, and a floor within them."""
+    low, high, floor = arena.bounds.low, arena.bounds.high, arena.floor
+    fits = [
+        found.fits_space((*key, "bounds", name), corner, arena.space) for name, corner in (("low", low), ("high", high))
+    ]
+    if all(fits) and not all(a < b for a, b in zip(low, high, strict=True)):
         found.report((*key, "bounds"), f"low {said(low)}, high {said(high)}", "each number of low must be less")
-    floor = number(arena.get("floor"))
-    if floor is not None and space == "top":
+    if floor is not None and arena.space == "top":
         found.report((*key, "floor"), f"{floor:g}", "seen from the top there are no heights; leave the floor out")
-    elif all(fits) and low and high and floor is not None and not low[-1] <= floor < high[-1]:
+    elif all(fits) and floor is not None and not low[-1] <= floor < high[-1]:
         found.report((*key, "floor"), f"{floor:g}", f"the floor must lie in the bounds: {low[-1]:g} to {high[-1]:g}")
-    for wall in table(arena, "walls"):
-        _wall(found, (*key, "walls", wall), table(arena, "walls", wall), space)
-    for entry in table(arena, "entries"):
-        spot: Key = (*key, "entries", entry)
-        check_spot(found, (*spot, "at"), table(arena, "entries", entry).get("at"), arena)
-        check_facing(found, (*spot, "facing"), table(arena, "entries", entry).get("facing"), arena)
-    for prop in table(arena, "props"):
-        stands: Key = (*key, "props", prop)
-        check_spot(found, (*stands, "at"), table(arena, "props", prop).get("at"), arena)
-        check_facing(found, (*stands, "facing"), table(arena, "props", prop).get("facing"), arena)
-    for hazard in table(arena, "hazards"):
-        place: Key = (*key, "hazards", hazard)
-        check_hazard(found, place, table(arena, "hazards", hazard), arena, space)
-        layers = items(table(arena, "hazards", hazard).get("layers"))
-        check_layers(found, (*place, "layers"), layers, layers_named(found))
-    for checkpoint in table(arena, "checkpoints"):
-        returns: Key = (*key, "checkpoints", checkpoint)
-        check_spot(found, (*returns, "respawn_at"), table(arena, "checkpoints", checkpoint).get("respawn_at"), arena)
-        check_facing(found, (*returns, "facing"), table(arena, "checkpoints", checkpoint).get("facing"), arena)
-    check_checkpoints(found, key, arena, space)
-    _out(found, key, arena)
-    for path in table(arena, "paths"):
-        _path(found, (*key, "paths", path), items(table(arena, "paths", path).get("points")), arena)
 
 
-def _out(found: Findings, key: Key, arena: dict[str, Any]) -> None:
-    """What comes of a seat that is out: a team that it hangs on, and a message."""
-    if "elimination_team" in arena and arena.get("on_elimination", "go_on") not in ("end", "restart"):
+def _elimination(found: Findings, key: Key, arena: Arena) -> None:
+    """What comes of a seat that is eliminated: a team that decides, and a message."""
+    if arena.elimination_team is not None and arena.on_elimination not in ("end", "restart"):
         allowed = 'a team decides only with on_elimination = "end" or "restart"'
-        found.report((*key, "elimination_team"), f'"{arena["elimination_team"]}"', allowed)
-    found.placeholders((*key, "elimination_message"), arena.get("elimination_message"), "message", MESSAGE_FIELDS)
+        found.report((*key, "elimination_team"), f'"{arena.elimination_team}"', allowed)
+    found.placeholders((*key, "elimination_message"), arena.elimination_message, "message", MESSAGE_FIELDS)
 
 
-def plane_of(arena: dict[str, Any]) -> str:
-    """The plane an arena says it has, or the one it has when it says nothing."""
-    return str(arena.get("space", "side"))
-
-
-def check_spot(found: Findings, key: Key, value: Any, arena: dict[str, Any]) -> None:
-    """A place to stand: in the plane, in the bounds, not below the floor, in no wall."""
-    if isinstance(value, str) or not found.fits_plane(key, value, plane_of(arena)):
+def check_spot(found: Findings, key: Key, point: Sequence[float], arena: Arena) -> None:
+    """A place to stand: in the space, in the bounds, not below the floor, in no wall."""
+    if not found.fits_space(key, point, arena.space):
         return
-    point, floor = vector(value) or (), number(arena.get("floor"))
-    low, high = vector(table(arena, "bounds").get("low")), vector(table(arena, "bounds").get("high"))
-    if low is None or high is None or not len(low) == len(high) == len(point):
+    low, high = arena.bounds.low, arena.bounds.high
+    if not len(low) == len(high) == len(point):
         return
-    if floor is not None and plane_of(arena) != "top":
-        low = (*low[:-1], max(floor, low[-1]))
-    if not all(a <= b <= c for a, b, c in zip(low, point, high, strict=True)):
-        found.report(key, f"{said(point)} is outside the arena", f"allowed: {said(low)} to {said(high)}")
-    for name in table(arena, "walls"):
-        if _inside(point, table(arena, "walls", name)):
+    lowest = list(low)
+    if arena.floor is not None and arena.space != "top":
+        lowest[-1] = max(arena.floor, low[-1])
+    if not all(a <= b <= c for a, b, c in zip(lowest, point, high, strict=True)):
+        found.report(key, f"{said(point)} is outside the arena", f"allowed: {said(lowest)} to {said(high)}")
+    for name, wall in arena.walls.items():
+        if _inside(point, wall):
             found.report(key, f"{said(point)} is inside the wall {name}", "choose a place beside it")
 
 
-def check_facing(found: Findings, key: Key, value: Any, arena: dict[str, Any]) -> None:
+def check_facing(found: Findings, key: Key, facing: object, arena: Arena) -> None:
     """Degrees make sense only where a fighter can look along y."""
-    if number(value) is not None and plane_of(arena) == "side":
-        found.report(key, str(value), 'seen from the side a fighter looks "left" or "right"')
+    if isinstance(facing, int | float) and arena.space == "side":
+        found.report(key, f"{facing:g}", 'seen from the side a fighter looks "left" or "right"')
 
 
-def _wall(found: Findings, key: Key, wall: dict[str, Any], space: str) -> None:
-    found.fits_plane((*key, "at"), wall.get("at"), space)
-    size = vector(wall.get("size"))
-    if found.fits_plane((*key, "size"), wall.get("size"), space) and size and min(size) <= 0.0:
-        found.report((*key, "size"), said(size), "each size of a wall must be above 0: a wall has a thickness")
+def _wall(found: Findings, key: Key, wall: Wall, space: str) -> None:
+    found.fits_space((*key, "at"), wall.at, space)
+    if found.fits_space((*key, "size"), wall.size, space) and min(wall.size) <= 0.0:
+        found.report((*key, "size"), said(wall.size), "each size of a wall must be above 0: a wall has a thickness")
 
 
-def _inside(point: tuple[float, ...], wall: dict[str, Any]) -> bool:
-    middle, size = vector(wall.get("at")), vector(wall.get("size"))
-    if middle is None or size is None or not len(middle) == len(size) == len(point):
+def _inside(point: Sequence[float], wall: Wall) -> bool:
+    if not len(wall.at) == len(wall.size) == len(point):
         return False
-    turn = radians(number(wall.get("turn_deg")) or 0.0)
-    away = [a - b for a, b in zip(point, middle, strict=True)]
+    turn = radians(wall.turn_deg)
+    away = [a - b for a, b in zip(point, wall.at, strict=True)]
     along = away[0] * cos(turn) + away[1] * sin(turn)
     across = away[1] * cos(turn) - away[0] * sin(turn)
-    return all(abs(a) < b / 2 for a, b in zip((along, across, *away[2:]), size, strict=True))
+    return all(abs(a) < b / 2 for a, b in zip((along, across, *away[2:]), wall.size, strict=True))
 
 
-def _path(found: Findings, key: Key, points: list[Any], arena: dict[str, Any]) -> None:
+def _path(found: Findings, key: Key, points: Sequence[Sequence[float]], arena: Arena) -> None:
     if len(points) < 2:
-        found.report((*key, "points"), f"{len(points)} points", "a path needs at least 2")
+        found.report(key, f"{len(points)} points", "a path needs at least 2")
     for index, point in enumerate(points):
-        check_spot(found, (*key, "points", index), point, arena)
-        if index and vector(point) is not None and vector(point) == vector(points[index - 1]):
-            found.report((*key, "points", index), said(vector(point) or ()), "the same point twice running")
+        check_spot(found, (*key, index), point, arena)
+        if index and point == points[index - 1]:
+            found.report((*key, index), said(point), "the same point twice running")

@@ -3,106 +3,105 @@
 from __future__ import annotations
 
 from math import hypot
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING
 
-from emberwound.rulebook.checks.arenas import check_facing, check_spot, plane_of
-from emberwound.rulebook.checks.reading import POINTS, Findings, items, number, said, table, vector
+from emberwound.rulebook.checks.arenas import check_facing, check_spot
+from emberwound.rulebook.checks.reading import Findings, said
 
 if TYPE_CHECKING:
+    from emberwound.rulebook.models import Arena, BoutTable, Fighter, SeatEntry, TimedOrder
     from emberwound.rulebook.outline import Key
 
 MOST_ORDERS = 100_000
-DOINGS = ("move", "aim", "facing", "press", "hold", "patrol", "place")
+ORDERS = ("move", "aim", "facing", "press", "hold", "patrol", "place")
 
 
 def check_bout(found: Findings, name: str) -> None:
     """All that must fit within a bout, and with its arena and fighters."""
     key: Key = ("bouts", name)
-    bout = table(found.raw, "bouts", name)
-    arena = table(found.raw, "arenas", str(bout.get("arena")))
-    seats = table(bout, "seats")
-    if bout.get("seats") == {}:
+    bout = found.book.bouts[name]
+    arena = found.book.arenas.get(bout.arena)
+    if not bout.seats:
         found.report((*key, "seats"), "no seat", "a bout needs at least one")
-    room = table(found.raw, "settings").get("max_seats", 16)
-    if isinstance(room, int) and len(seats) > room:
-        found.report((*key, "seats"), f"{len(seats)} seats", f"settings.max_seats allows {room}")
-    for seat in seats:
-        at = table(seats, seat).get("at")
-        entries = table(arena, "entries")
-        if isinstance(at, str) and arena and at not in entries:
-            found.unknown((*key, "seats", seat, "at"), f"entry of arena {bout.get('arena')}", at, entries)
-        check_spot(found, (*key, "seats", seat, "at"), at, arena)
-        check_facing(found, (*key, "seats", seat, "facing"), table(seats, seat).get("facing"), arena)
-    for index, order in enumerate(items(bout.get("orders"))):
-        if isinstance(order, dict):
-            _order(found, (*key, "orders", index), order, bout, arena)
+    room = found.book.settings.max_seats
+    if len(bout.seats) > room:
+        found.report((*key, "seats"), f"{len(bout.seats)} seats", f"settings.max_seats allows {room}")
+    if arena is not None:
+        for seat in bout.seats:
+            _seat(found, (*key, "seats", seat), bout.seats[seat], bout.arena, arena)
+    for index, order in enumerate(bout.orders):
+        _order(found, (*key, "orders", index), order, bout, arena)
 
 
-def _order(found: Findings, key: Key, order: dict[str, Any], bout: dict[str, Any], arena: dict[str, Any]) -> None:
-    seats, seat = table(bout, "seats"), order.get("seat")
-    if isinstance(seat, str) and seat not in seats:
-        found.unknown((*key, "seat"), "seat", seat, seats)
-    name = table(seats, str(seat)).get("fighter")
-    fighter = table(found.raw, "fighters", str(name))
-    if fighter:
-        _doings_of(found, key, order, str(name), fighter)
-    aim = vector(order.get("aim"))
-    if aim is not None and found.fits_plane((*key, "aim"), order["aim"], plane_of(arena)) and not any(aim):
-        found.report((*key, "aim"), said(aim), "an aim needs a direction: give a number other than 0")
-    check_facing(found, (*key, "facing"), order.get("facing"), arena)
-    check_spot(found, (*key, "place"), order.get("place"), arena)
-    _move(found, (*key, "move"), order.get("move"), plane_of(arena))
-    patrol = order.get("patrol")
-    if isinstance(patrol, str) and arena and patrol not in table(arena, "paths"):
-        found.unknown((*key, "patrol"), f"path of arena {bout.get('arena')}", patrol, table(arena, "paths"))
-    if "patrol" in order and "move" in order:
+def _seat(found: Findings, key: Key, seat: SeatEntry, name: str, arena: Arena) -> None:
+    if not isinstance(seat.at, str):
+        check_spot(found, (*key, "at"), seat.at, arena)
+    elif seat.at not in arena.entries:
+        found.unknown((*key, "at"), f"entry of arena {name}", seat.at, arena.entries)
+    check_facing(found, (*key, "facing"), seat.facing, arena)
+
+
+def _order(found: Findings, key: Key, order: TimedOrder, bout: BoutTable, arena: Arena | None) -> None:
+    seat = bout.seats.get(order.seat)
+    if seat is None:
+        found.unknown((*key, "seat"), "seat", order.seat, bout.seats)
+    elif seat.fighter in found.book.fighters:
+        _of_fighter(found, key, order, seat.fighter, found.book.fighters[seat.fighter])
+    if arena is not None:
+        _in_arena(found, key, order, bout.arena, arena)
+    if order.patrol is not None and order.move is not None:
         found.report((*key, "patrol"), "a patrol and a move", "a fighter walks one way at a time; give one of them")
-    if order.get("teleport") is True and "place" not in order:
+    if order.teleport and order.place is None:
         found.report((*key, "teleport"), "true without a place", "a teleport needs a place to go to")
-    if not set(DOINGS) & order.keys():
-        found.report(key, "an order for nothing", f"give it {', '.join(DOINGS[:-1])} or {DOINGS[-1]}")
+    if all(getattr(order, each) is None for each in ORDERS):
+        found.report(key, "an empty order", f"give it {', '.join(ORDERS[:-1])} or {ORDERS[-1]}")
     _times(found, key, order, bout)
 
 
-def _doings_of(found: Findings, key: Key, order: dict[str, Any], name: str, fighter: dict[str, Any]) -> None:
-    attacks = [str(each) for each in items(fighter.get("attacks"))]
-    press = order.get("press")
-    if isinstance(press, str) and press not in attacks:
-        found.unknown((*key, "press"), f"attack of {name}", press, attacks)
-    held = [*attacks, *table(fighter, "postures"), *(["guard"] if "guard" in fighter else [])]
-    for index, each in enumerate(items(order.get("hold"))):
-        if isinstance(each, str) and each not in held:
-            found.unknown((*key, "hold", index), f"attack, posture or guard of {name}", each, held)
-    walks = (number(fighter.get("speed", 0)) or 0.0) > 0.0
-    for doing in ("move", "patrol"):
-        if doing in order and not walks:
-            found.report((*key, doing), "an order to walk", f"{name} has no speed; give it one")
+def _in_arena(found: Findings, key: Key, order: TimedOrder, name: str, arena: Arena) -> None:
+    aim = order.aim
+    if aim is not None and found.fits_space((*key, "aim"), aim, arena.space) and not any(aim):
+        found.report((*key, "aim"), said(aim), "an aim needs a direction: give a number other than 0")
+    check_facing(found, (*key, "facing"), order.facing, arena)
+    if order.place is not None:
+        check_spot(found, (*key, "place"), order.place, arena)
+    if order.move is not None:
+        _move(found, (*key, "move"), order.move, arena.space)
+    if order.patrol is not None and order.patrol not in arena.paths:
+        found.unknown((*key, "patrol"), f"path of arena {name}", order.patrol, arena.paths)
 
 
-def _move(found: Findings, key: Key, value: Any, space: str) -> None:
-    if value is None:
-        return
-    numbers = vector(value)
+def _of_fighter(found: Findings, key: Key, order: TimedOrder, name: str, fighter: Fighter) -> None:
+    if order.press is not None and order.press not in fighter.attacks:
+        found.unknown((*key, "press"), f"attack of {name}", order.press, fighter.attacks)
+    known = [*fighter.attacks, *fighter.postures, *(["guard"] if fighter.guard else [])]
+    for index, each in enumerate(order.hold or ()):
+        if each not in known:
+            found.unknown((*key, "hold", index), f"attack, posture or guard of {name}", each, known)
+    for walk in ("move", "patrol"):
+        if getattr(order, walk) is not None and fighter.speed == 0.0:
+            found.report((*key, walk), "an order to walk", f"{name} has no speed; give it one")
+
+
+def _move(found: Findings, key: Key, move: float | tuple[float, ...], space: str) -> None:
     if space == "side":
-        scalar = number(value)
-        if numbers is not None or (scalar is not None and abs(scalar) > 1.0):
-            seen = said(numbers) if numbers else f"{scalar:g}"
+        if isinstance(move, tuple) or abs(move) > 1.0:
+            seen = said(move) if isinstance(move, tuple) else f"{move:g}"
             found.report(key, seen, "seen from the side a move is a number from -1 (left) to 1 (right)")
-    elif space in POINTS and (numbers is None or len(numbers) != 2 or hypot(*numbers) > 1.0 + 1e-9):
-        found.report(key, str(value) if numbers is None else said(numbers), "a move is [x, y], no longer than 1")
+    elif not isinstance(move, tuple) or len(move) != 2 or hypot(*move) > 1.0 + 1e-9:
+        found.report(key, said(move) if isinstance(move, tuple) else f"{move:g}", "a move is [x, y], no longer than 1")
 
 
-def _times(found: Findings, key: Key, order: dict[str, Any], bout: dict[str, Any]) -> None:
-    time, whole = found.seconds(order.get("time")), found.seconds(bout.get("seconds"))
-    until, every = found.seconds(order.get("until")), found.seconds(order.get("every"))
-    if time is not None and whole is not None and time >= whole:
-        allowed = f"the bout is over after {bout.get('seconds')} s; an order must come before"
-        found.report((*key, "time"), str(order.get("time")), allowed)
-    if "until" in order and time is not None and until is not None and until <= time:
-        found.report((*key, "until"), str(order["until"]), f"it must come after time, {order.get('time')}")
-    if "every" in order and "press" not in order:
+def _times(found: Findings, key: Key, order: TimedOrder, bout: BoutTable) -> None:
+    time, whole = found.seconds(order.time), found.seconds(bout.seconds)
+    if time >= whole:
+        allowed = f"the bout is over after {bout.seconds.written()} s; an order must come before"
+        found.report((*key, "time"), str(order.time.written()), allowed)
+    if order.until is not None and found.seconds(order.until) <= time:
+        found.report((*key, "until"), str(order.until.written()), f"it must come after time, {order.time.written()}")
+    if order.every is not None and order.press is None:
         found.report((*key, "every"), "nothing to press", "every repeats a press; give it one")
-    if "until" in order and not {"every", "hold", "move", "patrol"} & order.keys():
+    if order.until is not None and all(each is None for each in (order.every, order.hold, order.move, order.patrol)):
         found.report((*key, "until"), "nothing that lasts", "until ends a hold, a move, a patrol or a repeated press")
-    if every and time is not None and whole is not None and (whole - time) / every > MOST_ORDERS:
-        found.report((*key, "every"), str(order["every"]), f"it would press more than {MOST_ORDERS} times")
+    if order.every is not None and (whole - time) / found.seconds(order.every) > MOST_ORDERS:
+        found.report((*key, "every"), str(order.every.written()), f"it would press more than {MOST_ORDERS} times")

@@ -1,40 +1,38 @@
-"""Checks of checkpoints, pickups and where one stands again."""
+"""Checks of checkpoints, pickups and where a seat respawns."""
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING
 
 from emberwound.rulebook.checks.hazards import check_area
-from emberwound.rulebook.checks.reading import Findings, items, table
 
 if TYPE_CHECKING:
+    from emberwound.rulebook.checks.reading import Findings
+    from emberwound.rulebook.models import Arena
     from emberwound.rulebook.outline import Key
 
 
-def check_checkpoints(found: Findings, key: Key, arena: dict[str, Any], space: str) -> None:
-    """All that must fit of an arena's checkpoints and pickups; their places to stand are checked as entries are."""
-    pools = {pool for each in table(found.raw, "fighters") for pool in table(found.raw, "fighters", each, "pools")}
-    orders: dict[Any, str] = {}
-    for name in table(arena, "checkpoints"):
+def check_checkpoints(found: Findings, key: Key, arena: Arena) -> None:
+    """All that must fit of an arena's checkpoints and pickups; their places to respawn are checked as entries are."""
+    pools = sorted({pool for fighter in found.book.fighters.values() for pool in fighter.pools})
+    orders: dict[int, str] = {}
+    for name, checkpoint in arena.checkpoints.items():
         place: Key = (*key, "checkpoints", name)
-        checkpoint = table(arena, "checkpoints", name)
-        check_area(found, place, checkpoint, space)
-        order = checkpoint.get("order")
+        check_area(found, place, checkpoint, arena.space)
+        order = checkpoint.order
         if order in orders:
             found.report((*place, "order"), f"{order}, as of {orders[order]}", "which is further? give each its own")
         orders.setdefault(order, name)
-        for index, pool in enumerate(items(checkpoint.get("refill"))):
-            if isinstance(pool, str) and pool not in pools:
-                found.unknown((*place, "refill", index), "pool of any fighter", pool, sorted(pools))
-    for name in table(arena, "pickups"):
-        place = (*key, "pickups", name)
-        pickup = table(arena, "pickups", name)
-        check_area(found, place, pickup, space)
-        for pool in table(pickup, "gives"):
+        for index, pool in enumerate(checkpoint.refill):
             if pool not in pools:
-                found.unknown((*place, "gives", pool), "pool of any fighter", pool, sorted(pools))
-        if not any(pickup.get(each) for each in ("gives", "lives", "counts")):
+                found.unknown((*place, "refill", index), "pool of any fighter", pool, pools)
+    for name, pickup in arena.pickups.items():
+        place = (*key, "pickups", name)
+        check_area(found, place, pickup, arena.space)
+        for pool in pickup.gives:
+            if pool not in pools:
+                found.unknown((*place, "gives", pool), "pool of any fighter", pool, pools)
+        if not (pickup.gives or pickup.lives or pickup.counts):
             found.report(place, "it gives nothing", "give points of pools, lives, or what is counted")
-    entry, entries = arena.get("respawn_entry"), table(arena, "entries")
-    if isinstance(entry, str) and entry not in entries:
-        found.unknown((*key, "respawn_entry"), "entry of the arena", entry, entries)
+    if arena.respawn_entry is not None and arena.respawn_entry not in arena.entries:
+        found.unknown((*key, "respawn_entry"), "entry of the arena", arena.respawn_entry, arena.entries)

@@ -2,31 +2,32 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING
 
-from emberwound.rulebook.checks.reading import Findings, items, number
+from emberwound.rulebook.checks.reading import Findings, said
 
 if TYPE_CHECKING:
+    from collections.abc import Mapping
+
+    from emberwound.rulebook.models import PartShape
     from emberwound.rulebook.outline import Key
 
 
-def check_joints(found: Findings, key: Key, part: dict[str, Any], what: str, joints: dict[str, Any]) -> None:
+def check_joints(found: Findings, key: Key, part: PartShape, what: str, joints: Mapping[str, object]) -> None:
     """The places of a part must be joints that there are."""
-    for end in ("from", "to"):
-        place = part.get(end)
+    for end, place in (("from", part.from_), ("to", part.to)):
         if isinstance(place, str) and place not in joints:
             found.unknown((*key, end), what, place, joints)
 
 
-def check_shape(found: Findings, key: Key, part: dict[str, Any]) -> None:
+def check_shape(found: Findings, key: Key, part: PartShape) -> None:
     """A part is a sphere or a capsule, or else a box."""
-    if ("radius" in part) == ("size" in part):
-        seen = "radius and size" if "size" in part else "neither radius nor size"
+    if (part.radius is None) == (part.size is None):
+        seen = "radius and size" if part.size is not None else "neither radius nor size"
         found.report(key, seen, "a sphere or capsule has a radius, a box has a size; give one of them")
-    if "size" in part and "to" in part:
+    if part.size is not None and part.to is not None:
         found.report((*key, "to"), "a box with a second end", "a box lies round its place `from`; leave `to` out")
-    if number(part.get("turn_deg")) and "size" not in part:
+    if part.turn_deg and part.size is None:
         found.report((*key, "turn_deg"), "a turn of what is no box", "only a box, with a size, can be turned")
-    size = items(part.get("size"))
-    if any((number(each) or 0.0) <= 0.0 for each in size):
-        found.report((*key, "size"), f"[{', '.join(map(str, size))}]", "each size of a box must be above 0")
+    if part.size is not None and min(part.size) <= 0.0:
+        found.report((*key, "size"), said(part.size), "each size of a box must be above 0")

@@ -5,9 +5,9 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from emberwound.rulebook.checks.parts import check_joints, check_shape
-from emberwound.rulebook.checks.reading import Findings, table
 
 if TYPE_CHECKING:
+    from emberwound.rulebook.checks.reading import Findings
     from emberwound.rulebook.outline import Key
 
 OF_FIGHTERS = ("route", "postures")
@@ -16,16 +16,15 @@ OF_FIGHTERS = ("route", "postures")
 def check_prop(found: Findings, name: str) -> None:
     """All that must fit within a prop."""
     key: Key = ("props", name)
-    prop = table(found.raw, "props", name)
-    if name in table(found.raw, "fighters"):
+    prop = found.book.props[name]
+    if name in found.book.names["fighters"]:
         found.report(key, f'the name "{name}"', "there is a fighter of that name: choose another")
-    if prop.get("hurtboxes") == {}:
+    if not prop.hurtboxes:
         found.report((*key, "hurtboxes"), "no hurtbox", "a prop without one can never be hit; give it one")
-    for hurtbox in table(prop, "hurtboxes"):
+    for hurtbox, part in prop.hurtboxes.items():
         place: Key = (*key, "hurtboxes", hurtbox)
-        part = table(prop, "hurtboxes", hurtbox)
         check_joints(found, place, part, "joint", {})
         check_shape(found, place, part)
         for only in OF_FIGHTERS:
-            if only in part:
+            if getattr(part, only) is not None:
                 found.report((*place, only), "on a prop", "only fighters have pools and postures; leave it out")

@@ -2,55 +2,48 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING, Any
-
-from emberwound.rulebook.checks.reading import Findings, number, table
+from typing import TYPE_CHECKING
 
 if TYPE_CHECKING:
+    from emberwound.rulebook.checks.reading import Findings
+    from emberwound.rulebook.models import Push
     from emberwound.rulebook.outline import Key
 
-ARCS = ("apex", "seconds")
 
-
-def check_push(found: Findings, key: Key, holder: dict[str, Any], *, travels: bool) -> None:
-    """All that must fit within the push of an attack, a hitbox or a hazard; `travels` says whether it has a course."""
-    if "push" not in holder:
+def check_push(found: Findings, holder: Key, push: Push | None, *, travels: bool) -> None:
+    """All that must fit within the push of an attack, a hitbox or a hazard; `travels` says whether it flies."""
+    if push is None:
         return
-    place: Key = (*key, "push")
-    push = table(holder, "push")
-    speeds = [name for name in ("speed", "per_point") if number(push.get(name))]
-    if bool(speeds) == ("distance" in push):
+    key: Key = (*holder, "push")
+    speeds = [name for name in ("speed", "per_point") if getattr(push, name)]
+    if bool(speeds) == (push.distance is not None):
         seen = f"{' and '.join(speeds)} and a distance" if speeds else "neither a speed nor a distance"
-        found.report(place, seen, "give speed (and per_point), or the distance it goes, and the rest follows")
-    arcs = [name for name in ARCS if name in push]
+        found.report(key, seen, "give speed (and per_point), or the distance it goes, and the rest follows")
+    arcs = [name for name in ("apex", "seconds") if getattr(push, name) is not None]
     for name in arcs:
-        if "distance" not in push:
-            found.report((*place, name), f"{name} without a distance", "it says how the way there is: give a distance")
+        if push.distance is None:
+            found.report((*key, name), f"{name} without a distance", "it says how the way there is: give a distance")
     if len(arcs) > 1:
-        found.report((*place, "seconds"), "an apex and seconds", "one follows from the other; give one of them")
-    if "distance" in push and number(push.get("lift_deg")):
-        found.report(
-            (*place, "lift_deg"), "a lift and a distance", "the lift follows from apex or seconds; leave it out"
-        )
-    _heading(found, place, push, travels=travels)
-    for arena, each in table(found.raw, "arenas").items():
-        if (
-            arcs
-            and isinstance(each, dict)
-            and each.get("space", "side") != "top"
-            and number(each.get("gravity")) == 0.0
-        ):
+        found.report((*key, "seconds"), "an apex and seconds", "one follows from the other; give one of them")
+    if push.distance is not None and push.lift_deg:
+        found.report((*key, "lift_deg"), "a lift and a distance", "the lift follows from apex or seconds; leave it out")
+    _heading(found, key, push, travels=travels)
+    for arena, each in found.book.arenas.items():
+        if arcs and each.space != "top" and each.gravity == 0.0:
             allowed = f"arena {arena} has no gravity: nothing comes down there; give the distance alone"
-            found.report((*place, arcs[0]), str(push[arcs[0]]), allowed)
+            found.report((*key, arcs[0]), _written(push, arcs[0]), allowed)
 
 
-def _heading(found: Findings, place: Key, push: dict[str, Any], *, travels: bool) -> None:
-    heading = push.get("heading", "away")
-    if heading == "travel" and not travels:
+def _written(push: Push, arc: str) -> str:
+    return f"{push.apex:g}" if arc == "apex" or push.seconds is None else str(push.seconds.written())
+
+
+def _heading(found: Findings, key: Key, push: Push, *, travels: bool) -> None:
+    if push.heading == "travel" and not travels:
         found.report(
-            (*place, "heading"), '"travel"', 'only shots and rays travel; allowed here: "away", "facing", "radial"'
+            (*key, "heading"), '"travel"', 'only shots and rays travel; allowed here: "away", "facing", "radial"'
         )
-    if "distance" in push and heading in ("travel", "radial"):
+    if push.distance is not None and push.heading in ("travel", "radial"):
         found.report(
-            (*place, "heading"), f'"{heading}" and a distance', 'a distance is along the ground: "away" or "facing"'
+            (*key, "heading"), f'"{push.heading}" and a distance', 'a distance is along the ground: "away" or "facing"'
         )

@@ -1,13 +1,11 @@
-"""Reading raw data that may be broken anywhere, and gathering what is wrong with it."""
+"""What parsed of a book, and what is found wrong with it."""
 
 from __future__ import annotations
 
-from decimal import Decimal
 from string import Formatter
 from typing import TYPE_CHECKING, Any
 
 from emberwound.rulebook.outline import Key, dotted
-from emberwound.vocabulary.clock import Duration
 from emberwound.vocabulary.errors import nearest_name
 from emberwound.vocabulary.problems import Problem
 
@@ -15,14 +13,18 @@ if TYPE_CHECKING:
     from collections.abc import Iterable, Sequence
     from fractions import Fraction
 
+    from emberwound.rulebook.checks.parsed import Parsed
+    from emberwound.rulebook.models import Fighter
+    from emberwound.vocabulary.clock import Duration
+
 POINTS = {"side": "[x, z]", "top": "[x, y]", "3d": "[x, y, z]"}
 
 
 class Findings:
-    """The raw book, and the problems found in it so far."""
+    """The parts of a book that parsed, and the problems found in them so far."""
 
-    def __init__(self, raw: dict[str, Any], file: str) -> None:
-        self.raw = raw
+    def __init__(self, book: Parsed, file: str) -> None:
+        self.book = book
         self.file = file
         self.problems: list[Problem] = []
 
@@ -37,16 +39,14 @@ class Findings:
             key, f'there is no {what} "{name}"', f"known: {', '.join(names) or 'none'}", nearest_name(name, names)
         )
 
-    def doubles(self, key: Key, names: list[Any]) -> None:
+    def doubles(self, key: Key, names: Sequence[Any]) -> None:
         """Note what stands in a list twice."""
         for index, name in enumerate(names):
             if name in names[:index]:
                 self.report((*key, index), f'"{name}" for the second time', "each may stand here once")
 
-    def placeholders(self, key: Key, text: Any, what: str, known: Sequence[str]) -> None:
+    def placeholders(self, key: Key, text: str, what: str, known: Sequence[str]) -> None:
         """Note what a text would have filled in that is not there, and braces and formats that cannot be read."""
-        if not isinstance(text, str):
-            return
         try:
             fields = [field for _, field, _, _ in Formatter().parse(text) if field is not None]
             if set(fields) <= set(known):
@@ -58,58 +58,22 @@ class Findings:
             if field not in known:
                 self.unknown(key, f"field of the {what}", field, known)
 
-    def seconds(self, value: Any) -> Fraction | None:
-        """A time in seconds; None when it cannot be read."""
-        rate = table(self.raw, "settings").get("frame_rate", 60)
-        try:
-            return Duration.parse(value).seconds(rate)
-        except (ValueError, TypeError, ZeroDivisionError):
-            return None
+    def seconds(self, time: Duration) -> Fraction:
+        """A time in seconds."""
+        return time.seconds(self.book.settings.frame_rate)
 
-    def owners(self, attack: str) -> list[tuple[str, dict[str, Any]]]:
+    def owners(self, attack: str) -> list[tuple[str, Fighter]]:
         """The fighters that have an attack."""
-        fighters = table(self.raw, "fighters")
-        return [
-            (name, table(fighters, name)) for name in fighters if attack in items(table(fighters, name).get("attacks"))
-        ]
+        return [(name, fighter) for name, fighter in self.book.fighters.items() if attack in fighter.attacks]
 
-    def fits_plane(self, key: Key, value: Any, space: str) -> bool:
+    def fits_space(self, key: Key, point: Sequence[float], space: str) -> bool:
         """Whether a point has as many numbers as the space has axes; a problem if it has not."""
-        numbers = vector(value)
-        if numbers is None or space not in POINTS:
-            return False
-        if len(numbers) != (3 if space == "3d" else 2):
-            self.report(key, said(numbers), f'a point of an arena with space = "{space}" is {POINTS[space]}')
+        if len(point) != (3 if space == "3d" else 2):
+            self.report(key, said(point), f'a point of an arena with space = "{space}" is {POINTS[space]}')
             return False
         return True
 
 
-def table(raw: Any, *path: str) -> dict[str, Any]:
-    """The table at a path, or an empty one."""
-    for step in path:
-        raw = raw.get(step) if isinstance(raw, dict) else None
-    return raw if isinstance(raw, dict) else {}
-
-
-def items(raw: Any) -> list[Any]:
-    """The list, or an empty one."""
-    return raw if isinstance(raw, list) else []
-
-
-def number(value: Any) -> float | None:
-    """The number, or None."""
-    real = isinstance(value, int | float | Decimal) and not isinstance(value, bool)
-    return float(value) if real and abs(value) <= 1e9 else None
-
-
-def vector(value: Any) -> tuple[float, ...] | None:
-    """Two or three numbers, or None."""
-    numbers = [number(each) for each in items(value)]
-    if len(numbers) not in (2, 3) or None in numbers:
-        return None
-    return tuple(each for each in numbers if each is not None)
-
-
-def said(numbers: tuple[float, ...]) -> str:
+def said(numbers: Sequence[float]) -> str:
     """A point in few letters."""
     return f"[{', '.join(f'{each:g}' for each in numbers)}]"

@@ -1,105 +1,93 @@
-"""Checks of an attack's course: stretches of its time, and what may follow it."""
+"""Checks of an attack's timeline: windows of its time, and what may follow it."""
 
 from __future__ import annotations
 
 from fractions import Fraction
 from itertools import pairwise
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING
 
-from emberwound.rulebook.checks.reading import Findings, items, table
+from emberwound.rulebook.attack_timeline import AttackTimeline
+from emberwound.rulebook.models import FollowUp
 
 if TYPE_CHECKING:
+    from collections.abc import Sequence
+
+    from emberwound.rulebook.checks.reading import Findings
+    from emberwound.rulebook.models import Window
     from emberwound.rulebook.outline import Key
+
+    Times = tuple[Fraction, Fraction]
 
 
 def check_timeline(found: Findings, name: str) -> None:
-    """All stretches of an attack must lie in its time, and what may follow it must be of its fighters."""
+    """All windows of an attack must lie in its time, and what may follow it must be of its fighters."""
     key: Key = ("attacks", name)
-    attack = table(found.raw, "attacks", name)
-    whole = timeline_ends(found, attack)[2]
-    if attack.get("invulnerable"):
-        check_windows(found, (*key, "invulnerable"), attack["invulnerable"], (Fraction(0), whole), "the attack")
-    for box, spans in table(attack, "hurtboxes_off").items():
-        check_windows(found, (*key, "hurtboxes_off", box), spans, (Fraction(0), whole), "the attack")
+    attack = found.book.attacks[name]
+    time = (Fraction(0), AttackTimeline.of(attack, found.book.settings.frame_rate).whole)
+    check_windows(found, (*key, "invulnerable"), attack.invulnerable, time, "the attack")
+    for box, windows in attack.hurtboxes_off.items():
+        place: Key = (*key, "hurtboxes_off", box)
+        check_windows(found, place, windows, time, "the attack", needed=True)
         for fighter, owner in found.owners(name):
-            boxes = table(owner, "hurtboxes")
-            if box not in boxes:
-                found.unknown((*key, "hurtboxes_off", box), f"hurtbox of {fighter}", box, boxes)
-    for what in ("cancels", "follow_ups"):
-        for following in table(attack, what):
-            _passage(found, (*key, what, following), name, table(attack, what, following), whole)
+            if box not in owner.hurtboxes:
+                found.unknown(place, f"hurtbox of {fighter}", box, owner.hurtboxes)
+    following: tuple[tuple[str, dict[str, Window]], ...] = (
+        ("cancels", dict(attack.cancels)),
+        ("follow_ups", dict(attack.follow_ups)),
+    )
+    for what, table in following:
+        for each, window in table.items():
+            _following(found, (*key, what, each), name, window, time)
     circle = _circle(found, name)
     if circle:
-        allowed = "give one of them a stretch of time, `from` or `until`: else each would follow the other at once"
+        allowed = "give one of them a window of time, `from` or `until`: else each would follow the other at once"
         found.report((*key, "follow_ups"), " -> ".join(circle), allowed)
 
 
-def timeline_ends(found: Findings, attack: dict[str, Any]) -> tuple[Fraction | None, Fraction | None, Fraction | None]:
-    """When an attack's windup, its active time and all of it end; None where that cannot be read."""
-    windup, recovery = (found.seconds(attack.get(each, 0)) for each in ("windup", "recovery"))
-    active, last = found.seconds(attack.get("active", 0)), found.seconds((items(attack.get("releases")) or [0])[-1])
-    if windup is None or active is None or last is None:
-        return windup, None, None
-    ready = windup + max(active, last)
-    return windup, ready, None if recovery is None else ready + recovery
-
-
 def check_windows(
-    found: Findings, key: Key, spans: Any, within: tuple[Fraction | None, Fraction | None], of: str
+    found: Findings, key: Key, windows: Sequence[Window], within: Times, of: str, *, needed: bool = False
 ) -> None:
-    """Stretches of time: none empty, each after the one before it, all within another."""
-    read = [_span(found, each, within[1]) for each in items(spans)]
-    if spans == []:
-        found.report(key, "an empty list", "give a stretch { from, until }, or leave it out")
-    for index, span in enumerate(read):
-        if span is not None:
-            _within(found, (*key, index), span, within, of)
+    """Windows of time: none empty, each after the one before it, all within another."""
+    read = [_times(found, each, within[1]) for each in windows]
+    if needed and not windows:
+        found.report(key, "an empty list", "give a window { from, until }, or leave it out")
+    for index, times in enumerate(read):
+        _within(found, (*key, index), times, within, of)
     for index, (before, after) in enumerate(pairwise(read), start=1):
-        if before and after and after[0] < before[1]:
-            found.report((*key, index), f"from {float(after[0]):g}", f"the stretch before ends at {float(before[1]):g}")
+        if after[0] < before[1]:
+            found.report((*key, index), f"from {float(after[0]):g}", f"the window before ends at {float(before[1]):g}")
 
 
-def _span(found: Findings, raw: Any, end: Fraction | None) -> tuple[Fraction, Fraction] | None:
-    if not isinstance(raw, dict):
-        return None
-    begins = found.seconds(raw.get("from", 0))
-    ends = found.seconds(raw["until"]) if "until" in raw else end
-    return None if begins is None or ends is None else (begins, ends)
+def _times(found: Findings, window: Window, end: Fraction) -> Times:
+    return found.seconds(window.from_), end if window.until is None else found.seconds(window.until)
 
 
-def _within(
-    found: Findings,
-    key: Key,
-    span: tuple[Fraction, Fraction],
-    within: tuple[Fraction | None, Fraction | None],
-    of: str,
-) -> None:
-    low, high = within
-    said = f"{float(span[0]):g} to {float(span[1]):g}"
-    if span[0] >= span[1]:
-        found.report(key, said, "it must end after it begins")
-    elif low is not None and high is not None and not low <= span[0] < span[1] <= high:
-        found.report(key, said, f"allowed: within the time of {of}, {float(low):g} to {float(high):g} s")
+def _within(found: Findings, key: Key, times: Times, within: Times, of: str) -> None:
+    (begins, ends), (low, high) = times, within
+    seen = f"{float(begins):g} to {float(ends):g}"
+    if begins >= ends:
+        found.report(key, seen, "it must end after it begins")
+    elif not low <= begins < ends <= high:
+        found.report(key, seen, f"allowed: within the time of {of}, {float(low):g} to {float(high):g} s")
 
 
-def _passage(found: Findings, key: Key, name: str, passage: dict[str, Any], whole: Fraction | None) -> None:
-    span = _span(found, passage, whole)
-    if span is not None:
-        _within(found, key, span, (Fraction(0), whole), "the attack")
+def _following(found: Findings, key: Key, name: str, window: Window, time: Times) -> None:
+    _within(found, key, _times(found, window, time[1]), time, "the attack")
+    follows = str(key[-1])
+    press = (window.press if isinstance(window, FollowUp) else None) or follows
     for fighter, owner in found.owners(name):
-        attacks = [str(each) for each in items(owner.get("attacks"))]
-        for place, needed in ((key, str(key[-1])), ((*key, "press"), str(passage.get("press", key[-1])))):
-            if needed not in attacks and needed in table(found.raw, "attacks"):
-                found.unknown(place, f"attack of {fighter}", needed, attacks)
+        for place, needed in ((key, follows), ((*key, "press"), press)):
+            if needed not in owner.attacks and needed in found.book.names["attacks"]:
+                found.unknown(place, f"attack of {fighter}", needed, owner.attacks)
 
 
 def _circle(found: Findings, name: str) -> list[str]:
-    """A way from an attack back to it through follow-ups without a stretch of time; empty when there is none."""
+    """A way from an attack back to it through follow-ups without a window of time; empty when there is none."""
     ways = [[name]]
     for way in ways:
-        following = table(found.raw, "attacks", way[-1], "follow_ups")
-        for each in following:
-            if {"from", "until"} & table(following, each).keys():
+        attack = found.book.attacks.get(way[-1])
+        for each, window in (attack.follow_ups if attack else {}).items():
+            if window.model_fields_set & {"from_", "until"}:
                 continue
             if each == name:
                 return [*way, each]
