@@ -48,10 +48,10 @@ def draw(state: NDArray[np.uint64]) -> float:
 
 
 @kernel
-def generate(legs: NDArray[np.float64], shapes: NDArray[np.float64], marks: NDArray[np.int64], seed: int) -> None:
-    """Fill the world of the workload: legs (8, n), shapes (11, m) and marks (4, n + m) of layers and owners."""
+def generate(segments: NDArray[np.float64], shapes: NDArray[np.float64], marks: NDArray[np.int64], seed: int) -> None:
+    """Fill the world of the workload: segments (8, n), shapes (11, m) and marks (4, n + m) of layers and owners."""
     state = np.array([seed], np.uint64)
-    n, m = legs.shape[1], shapes.shape[1]
+    n, m = segments.shape[1], shapes.shape[1]
     height, length = 8.0, sqrt(170.0 * m / 8)
     for _ in range(8):
         draw(state)
@@ -66,16 +66,16 @@ def generate(legs: NDArray[np.float64], shapes: NDArray[np.float64], marks: NDAr
         marks[0, j], marks[1, j] = 1 << int(8 * draw(state)), j // 2
     for i in range(n):
         for axis in range(3):
-            legs[axis, i] = draw(state) * (length if axis < 2 else height)
+            segments[axis, i] = draw(state) * (length if axis < 2 else height)
         square = 0.0
         while not 0.01 < square <= 1:
             for axis in range(3):
-                legs[3 + axis, i] = 2 * draw(state) - 1
-            square = legs[3, i] ** 2 + legs[4, i] ** 2 + legs[5, i] ** 2
+                segments[3 + axis, i] = 2 * draw(state) - 1
+            square = segments[3, i] ** 2 + segments[4, i] ** 2 + segments[5, i] ** 2
         k = (5 + 195 * draw(state)) / sqrt(square)
         for axis in range(3):
-            legs[3 + axis, i] *= k
-        legs[6, i] = 0.05 + 0.25 * draw(state)
+            segments[3 + axis, i] *= k
+        segments[6, i] = 0.05 + 0.25 * draw(state)
         one = int(256 * draw(state))
         marks[2, i] = one | int(256 * draw(state))
         marks[3, i] = int((m + 1) // 2 * draw(state))
@@ -89,15 +89,18 @@ class Crowd:
         marks = np.zeros((4, max(shots, shapes)), np.int64)
         generate(raw, boxes, marks, seed)
         self.limits = np.array([sqrt(170.0 * shapes / 8), sqrt(170.0 * shapes / 8), 8.0])
-        self.legs, self.leg_marks = (
+        self.segments, self.segment_marks = (
             np.zeros((ShotColumn.SEGMENT_COLUMNS, shots)),
             np.zeros((ShotMark.SEGMENT_COLUMNS, shots), np.int64),
         )
-        self.legs[ShotColumn.X : ShotColumn.X + 3], self.legs[ShotColumn.VX : ShotColumn.VX + 3] = raw[:3], raw[3:6]
-        self.legs[ShotColumn.RADIUS] = raw[6]
-        self.leg_marks[ShotMark.ID] = np.arange(1, shots + 1)
-        self.leg_marks[ShotMark.OWNER] = self.leg_marks[ShotMark.TEAM] = marks[3, :shots] + 1
-        self.leg_marks[ShotMark.LAYERS] = marks[2, :shots]
+        self.segments[ShotColumn.X : ShotColumn.X + 3], self.segments[ShotColumn.VX : ShotColumn.VX + 3] = (
+            raw[:3],
+            raw[3:6],
+        )
+        self.segments[ShotColumn.RADIUS] = raw[6]
+        self.segment_marks[ShotMark.ID] = np.arange(1, shots + 1)
+        self.segment_marks[ShotMark.OWNER] = self.segment_marks[ShotMark.TEAM] = marks[3, :shots] + 1
+        self.segment_marks[ShotMark.LAYERS] = marks[2, :shots]
         self.shapes, self.shape_marks = (
             np.zeros((ShapeColumn.COLUMNS, shapes)),
             np.zeros((ShapeMark.COLUMNS, shapes), np.int64),
@@ -126,17 +129,17 @@ class Crowd:
 
     def query(self) -> int:
         """One tick of contact."""
-        few = self.legs.shape[1] * self.shapes.shape[1] <= FEW_PAIRS
+        few = self.segments.shape[1] * self.shapes.shape[1] <= FEW_PAIRS
         count: int = (first_contacts if few else crowd_contacts)(
-            self.legs,
-            self.leg_marks,
+            self.segments,
+            self.segment_marks,
             self.shapes,
             self.shape_marks,
             self.touched,
             self.walls,
             self.found,
             self.found_marks,
-            (0, self.legs.shape[1]),
+            (0, self.segments.shape[1]),
             self.tick,
             RATE,
         )
@@ -144,8 +147,8 @@ class Crowd:
 
     def advance(self) -> None:
         """Move the world on by a tick; what flies out comes in at the other side."""
-        places = self.legs[ShotColumn.X : ShotColumn.X + 3]
-        places += self.legs[ShotColumn.VX : ShotColumn.VX + 3] * (1 / RATE)
+        places = self.segments[ShotColumn.X : ShotColumn.X + 3]
+        places += self.segments[ShotColumn.VX : ShotColumn.VX + 3] * (1 / RATE)
         places -= np.where(places >= self.limits[:, None], self.limits[:, None], 0)
         places += np.where(places < 0, self.limits[:, None], 0)
         self.ends += self.move
@@ -153,7 +156,7 @@ class Crowd:
         out = ((middle < 0) & (self.move < 0)) | ((middle > self.limits[:, None]) & (self.move > 0))
         self.move[out] *= -1
         self.tick += 1
-        self.legs[ShotColumn.TICK] = self.tick
+        self.segments[ShotColumn.TICK] = self.tick
         self.lay()
 
 
@@ -222,7 +225,7 @@ def outliers(ticks: int) -> None:
         ("a radius of 50", ShotColumn.RADIUS, 50.0),
     ):
         crowd, spent = Crowd(10_000, 1_000), []
-        crowd.legs[row, 5_000] = value
+        crowd.segments[row, 5_000] = value
         for _ in range(ticks):
             start = perf_counter()
             crowd.query()

@@ -17,6 +17,7 @@ import emberwound as ew
 from emberwound import events
 from emberwound.bout.phases import PHASES
 from emberwound.bout.phases.judgement import judgement
+from emberwound.bout.state.layout import Count
 from plain_duel import Happening, PlainDuel
 
 if TYPE_CHECKING:
@@ -29,8 +30,8 @@ UNKNOWN_TO_THE_PLAIN = ("reactions", "stagger_resistance", "ragdoll")
 WORDS: dict[type[events.Event], str] = {
     events.AttackBegan: "began",
     events.Released: "released",
-    events.OrderRefused: "order_refused",
-    events.ShotEnded: "bout_ended",
+    events.OrderRefused: "refused",
+    events.ShotEnded: "ended",
     events.Wounded: "wounded",
     events.Died: "died",
     events.Respawned: "respawned",
@@ -116,7 +117,7 @@ def main() -> int:
         def step(bout: ew.Bout = bout, ours: list[events.AnyEvent] = ours) -> None:
             ours += bout.step()
 
-        mine = timed(step, ours.__len__, lambda counts=counts: counts[7] > 0, ticks)  # type: ignore[misc]
+        mine = timed(step, ours.__len__, lambda counts=counts: counts[Count.SHOTS_FLYING] > 0, ticks)  # type: ignore[misc]
         duel = PlainDuel(rules, BOUT)
         theirs = timed(duel.step, duel.told.__len__, lambda duel=duel: bool(duel.shots), ticks)  # type: ignore[misc]
         for name, found in (("emberwound", mine), ("plain objects", theirs)):

@@ -94,7 +94,7 @@ class PlainDuel:
         for shot in self.shots[:]:
             if self.tick == shot.ends:
                 self.shots.remove(shot)
-                self.tell("bout_ended", shot.owner.seat, self.tick / self.rate)
+                self.tell("ended", shot.owner.seat, self.tick / self.rate)
         for tick, order in self.orders:
             if tick == self.tick:
                 body = next(each for each in self.bodies if each.seat == order.seat)
@@ -114,14 +114,14 @@ class PlainDuel:
         for time, shot, struck, hurtbox in hits:
             self.shots.remove(shot)
             if struck is None or hurtbox is None:
-                self.tell("bout_ended", shot.owner.seat, time)
+                self.tell("ended", shot.owner.seat, time)
                 continue
             amount = shot.attack.damage * hurtbox.multiplier
             self.tell("wounded", struck.seat, amount)
             struck.health = max(struck.health - amount, 0.0)
             if struck.health == 0.0 and struck not in fallen:
                 fallen.append(struck)
-            self.tell("bout_ended", shot.owner.seat, time)
+            self.tell("ended", shot.owner.seat, time)
         for body in fallen:
             self.die(body)
         self.tick += 1
@@ -140,7 +140,7 @@ class PlainDuel:
     def press(self, body: Body, name: str) -> None:
         """Begin an attack, or keep the press for a while."""
         if body.kept:
-            self.tell("order_refused", body.seat)
+            self.tell("refused", body.seat)
         body.kept, body.kept_until = name, self.tick + self.in_ticks(self.book.settings.buffer)
 
     def try_kept(self, body: Body) -> None:
@@ -154,7 +154,7 @@ class PlainDuel:
             self.tell("began", body.seat)
         elif self.tick >= body.kept_until or not body.alive:
             body.kept = ""
-            self.tell("order_refused", body.seat)
+            self.tell("refused", body.seat)
 
     def release(self, body: Body) -> None:
         """Let a shot fly."""

@@ -1,4 +1,4 @@
-"""Random deaths of limp bodies, and what must hold of each, for the tests and the benchmark."""
+"""Random deaths of ragdolls, and what must hold of each, for the tests and the benchmark."""
 
 from __future__ import annotations
 
@@ -108,7 +108,7 @@ class Walls:
 
 
 class Fallen:
-    """A limp body, looked at tick by tick."""
+    """A ragdoll, looked at tick by tick."""
 
     def __init__(self, rules: Rulebook, walls: Walls, victim: Seat) -> None:
         self.victim, self.walls = victim, walls

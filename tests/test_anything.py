@@ -48,53 +48,53 @@ LAUNCH = (
 )
 
 
-def attack(luck: random.Random, name: str) -> str:
+def attack(rng: random.Random, name: str) -> str:
     """An attack of any sort."""
-    kind = luck.choice(["shot", "ray", "none", "strike", "strike", "blast"])
-    on_wall = luck.choice(["end", "pass", *(["bounce"] if kind == "shot" else [])])
+    kind = rng.choice(["shot", "ray", "none", "strike", "strike", "blast"])
+    on_wall = rng.choice(["end", "pass", *(["bounce"] if kind == "shot" else [])])
     launch = LAUNCH.format(
-        muzzle=luck.choice(["[0.5, 1.0]", "[0, 0]", '"hand"', "[-3, 0.2, 1]"]),
-        spread=luck.choice([0, 5, 180]),
-        count=luck.choice([1, 1, 3]),
-        fan=luck.choice([0, 30, 360, -90]),
-        pierce=luck.choice([0, 1, 5]),
-        direction=luck.choice(["aim", "facing"]),
+        muzzle=rng.choice(["[0.5, 1.0]", "[0, 0]", '"hand"', "[-3, 0.2, 1]"]),
+        spread=rng.choice([0, 5, 180]),
+        count=rng.choice([1, 1, 3]),
+        fan=rng.choice([0, 30, 360, -90]),
+        pierce=rng.choice([0, 1, 5]),
+        direction=rng.choice(["aim", "facing"]),
         on_wall=on_wall,
     )
-    points = luck.choice(["damage = 1", "damage = 7", "damage = 0", "damage = 1e8", "heal = 5"])
+    points = rng.choice(["damage = 1", "damage = 7", "damage = 0", "damage = 1e8", "heal = 5"])
     others = [each for each in "xyz" if each != name]
     lines = [
         f'[attacks.{name}]\nkind = "salt"',
         "" if kind in ("none", "blast") else points,
-        'blast = "bang"' if kind == "blast" or (kind in ("shot", "ray") and luck.random() < 0.3) else "",
+        'blast = "bang"' if kind == "blast" or (kind in ("shot", "ray") and rng.random() < 0.3) else "",
         "blast_at = [1, 1]" if kind == "blast" else "",
-        f"windup = {luck.choice([0, 0.1])}\nrecovery = {luck.choice([0, 0.2])}",
-        f"releases = {luck.choice(['[0]', '[0, 0.05, 0.3]'])}",
-        luck.choice(["", "rate = 7", "cooldown = 0.3"]),
-        luck.choice(["", "allowed_while = []", 'allowed_while = ["moving", "guarding"]']),
-        luck.choice(["", "cost = { oil = 3 }"]),
-        luck.choice(["", "charge = { seconds = 0.3, damage = 2, speed = 3 }"]),
-        luck.choice(["", "hits_allies = true", "hits_owner = true"]),
-        luck.choice(["", 'afflicts = ["burning", "dazed"]']),
-        luck.choice(["", "falloff = { near = 1, far = 9 }"]),
-        luck.choice(["", "lunge = { speed = 9, lift_deg = 50, seconds = 0.2, at = 0.05 }", "lunge = { speed = 5 }"]),
-        luck.choice(["", 'interrupted_by = ["salt"]']),
-        luck.choice(["", f"cancels.{others[0]} = {{ until = 0.05 }}", f"cancels.{name} = {{}}"]),
-        luck.choice(["", f'follow_ups.{others[1]} = {{ press = "{name}", from = 0.05 }}']),
-        luck.choice(["", "hit_stop = 0.07"]),
-        luck.choice(["", "withstands_severity = 1"]),
-        "" if kind in ("none", "blast") else luck.choice(PUSHES),
-        luck.choice(["", "invulnerable = [{ until = 0.04 }, { from = 0.06 }]"]),
-        luck.choice(["", "hurtboxes_off.core = [{ from = 0.02 }]"]),
+        f"windup = {rng.choice([0, 0.1])}\nrecovery = {rng.choice([0, 0.2])}",
+        f"releases = {rng.choice(['[0]', '[0, 0.05, 0.3]'])}",
+        rng.choice(["", "rate = 7", "cooldown = 0.3"]),
+        rng.choice(["", "allowed_while = []", 'allowed_while = ["moving", "guarding"]']),
+        rng.choice(["", "cost = { oil = 3 }"]),
+        rng.choice(["", "charge = { seconds = 0.3, damage = 2, speed = 3 }"]),
+        rng.choice(["", "hits_allies = true", "hits_owner = true"]),
+        rng.choice(["", 'afflicts = ["burning", "dazed"]']),
+        rng.choice(["", "falloff = { near = 1, far = 9 }"]),
+        rng.choice(["", "lunge = { speed = 9, lift_deg = 50, seconds = 0.2, at = 0.05 }", "lunge = { speed = 5 }"]),
+        rng.choice(["", 'interrupted_by = ["salt"]']),
+        rng.choice(["", f"cancels.{others[0]} = {{ until = 0.05 }}", f"cancels.{name} = {{}}"]),
+        rng.choice(["", f'follow_ups.{others[1]} = {{ press = "{name}", from = 0.05 }}']),
+        rng.choice(["", "hit_stop = 0.07"]),
+        rng.choice(["", "withstands_severity = 1"]),
+        "" if kind in ("none", "blast") else rng.choice(PUSHES),
+        rng.choice(["", "invulnerable = [{ until = 0.04 }, { from = 0.06 }]"]),
+        rng.choice(["", "hurtboxes_off.core = [{ from = 0.02 }]"]),
         "active = 0.3",
-        luck.choice(["", "poses.hand = [{ at = 0.05, offset = [-0.5, 1.5] }, { at = 0.2, offset = [1, 1] }]"]),
+        rng.choice(["", "poses.hand = [{ at = 0.05, offset = [-0.5, 1.5] }, { at = 0.2, offset = [1, 1] }]"]),
     ]
     if kind == "shot":
-        flight = f"speed = {luck.choice([0.01, 8, 300, 1e6])}, gravity_share = {luck.choice([0, 1, 100])}"
-        flight += f", radius = {luck.choice([0, 0.1, 2])}, drag = {luck.choice([0, 0.5, 50])}"
-        flight += f", life = {luck.choice([0.01, 1, 50])}, velocity_share = {luck.choice([0, 1])}"
+        flight = f"speed = {rng.choice([0.01, 8, 300, 1e6])}, gravity_share = {rng.choice([0, 1, 100])}"
+        flight += f", radius = {rng.choice([0, 0.1, 2])}, drag = {rng.choice([0, 0.5, 50])}"
+        flight += f", life = {rng.choice([0.01, 1, 50])}, velocity_share = {rng.choice([0, 1])}"
         flight += ", bounce = { restitution = 0.7, times = 9 }" if on_wall == "bounce" else ""
-        lines.append(f"shot = {{ {flight}{luck.choice(['', ', range = 6'])}, {launch} }}")
+        lines.append(f"shot = {{ {flight}{rng.choice(['', ', range = 6'])}, {launch} }}")
     elif kind == "strike":
         swing = "swing = { from_deg = 100, to_deg = -300, inner = 0.3, reach = 2, tilt_deg = 30 }"
         on = "on = [{ from = 0.12, until = 0.13 }, { from = 0.2, until = 0.21 }]"
@@ -103,54 +103,54 @@ def attack(luck: random.Random, name: str) -> str:
             "edge = { from = [0.2, 1], to = [1.5, 0.2], radius = 0.2, damage = 3 }",
             f"slab = {{ from = 'hand', size = [1, 0.5], turn_deg = 20, {on} }}",
         ]
-        lines += [f"strike.hitboxes.{each}" for each in luck.sample(hitboxes, luck.choice([1, 2, 3]))]
-        lines.append(luck.choice(["", "strike.rehit_every = 0.03", "strike.rehit_every = 0.003"]))
-        lines.append(luck.choice(["", 'strike.on_wall = "block"']))
+        lines += [f"strike.hitboxes.{each}" for each in rng.sample(hitboxes, rng.choice([1, 2, 3]))]
+        lines.append(rng.choice(["", "strike.rehit_every = 0.03", "strike.rehit_every = 0.003"]))
+        lines.append(rng.choice(["", 'strike.on_wall = "block"']))
     elif kind == "ray":
-        lines.append(f"ray = {{ range = {luck.choice([0.5, 30, 1e8])}, {launch} }}")
+        lines.append(f"ray = {{ range = {rng.choice([0.5, 30, 1e8])}, {launch} }}")
     return "\n".join(lines)
 
 
-def bar(luck: random.Random, name: str, pool: str) -> str:
+def bar(rng: random.Random, name: str, pool: str) -> str:
     """A bar of any style for a pool."""
-    style = luck.choice(["bar", "pips", "number", "ring"])
+    style = rng.choice(["bar", "pips", "number", "ring"])
     trail = "trail = { delay = 0.1, half_life = 0.05 }" if style in ("bar", "ring") else ""
     return f"""
 [bars.{name}]
 pool = "{pool}"
 style = "{style}"
 size = [1, 0.2]
-half_life = {luck.choice([0, 0.01, 2])}
-half_life_up = {luck.choice([0, 0.5])}
-show = "{luck.choice(["always", "not_full"])}"
+half_life = {rng.choice([0, 0.01, 2])}
+half_life_up = {rng.choice([0, 0.5])}
+show = "{rng.choice(["always", "not_full"])}"
 shades = [{{ colour = "rose" }}, {{ above = 0.5, colour = "moss" }}]
-{f"step = {luck.choice([0.7, 3, 100])}" if style == "pips" else luck.choice(["", trail])}
+{f"step = {rng.choice([0.7, 3, 100])}" if style == "pips" else rng.choice(["", trail])}
 """
 
 
-def book(luck: random.Random, space: str) -> str:
+def book(rng: random.Random, space: str) -> str:
     """A whole rulebook of any sort."""
 
     def point(*figures: float) -> str:
         return str(list(figures[: 3 if space == "3d" else 2]))
 
     fighter = f"""
-speed = {luck.choice([1, 8])}
-bars = {luck.choice(['["life", "pane"]', '["pane"]', "[]"])}
-gravity_share = {luck.choice([1, 0])}
+speed = {rng.choice([1, 8])}
+bars = {rng.choice(['["life", "pane"]', '["pane"]', "[]"])}
+gravity_share = {rng.choice([1, 0])}
 attacks = ["x", "y", "z"]
-body = {{ radius = 0.3, height = {luck.choice([0.5, 1.8])} }}
+body = {{ radius = 0.3, height = {rng.choice([0.5, 1.8])} }}
 route = ["shell", "health"]
-flat_reduction = {luck.choice([0, 1])}
+flat_reduction = {rng.choice([0, 1])}
 joints.hand = [0.4, 1.1]
-corpse_seconds = {luck.choice([0, 1])}
-respawn_seconds = {luck.choice([0, 0.5])}
-respawn_protection = {luck.choice([0, 0.3])}
-{luck.choice(["", REACTIONS])}
-guard = {{ damage_share = {luck.choice([0, 0.5])}, drain = {luck.choice([0, 2])}, pool = "oil", broken = 0.3 }}
+corpse_seconds = {rng.choice([0, 1])}
+respawn_seconds = {rng.choice([0, 0.5])}
+respawn_protection = {rng.choice([0, 0.3])}
+{rng.choice(["", REACTIONS])}
+guard = {{ damage_share = {rng.choice([0, 0.5])}, drain = {rng.choice([0, 2])}, pool = "oil", broken = 0.3 }}
 pools.health = {{ max = 20, vital = true }}
-pools.oil = {{ max = 10, refill = {luck.choice([0, 5])}, delay = 0.2 }}
-pools.shell = {{ max = 5, share = {luck.choice([0, 1, 2])}, refill = 3, overflow = {luck.choice(["true", "false"])} }}
+pools.oil = {{ max = 10, refill = {rng.choice([0, 5])}, delay = 0.2 }}
+pools.shell = {{ max = 5, share = {rng.choice([0, 1, 2])}, refill = 3, overflow = {rng.choice(["true", "false"])} }}
 hurtboxes.core = {{ from = [0, 0.3], to = [0, 1.2], radius = 0.3 }}
 hurtboxes.arm = {{ from = [0, 1.2], to = "hand", radius = 0.1 }}
 postures.low = {{ speed_share = 0.5, joints = {{ hand = [0.3, 0.4] }} }}
@@ -160,33 +160,33 @@ hurtboxes.plate = {{ from = [0.5, 0.7], size = [0.2, 0.8, 0.7], turn_deg = 20, l
     low = -15 if space == "top" else -2
     return f"""
 [settings]
-buffer = {luck.choice([0, 0.1, 1])}
-max_shots = {luck.choice([4, 200])}
+buffer = {rng.choice([0, 0.1, 1])}
+max_shots = {rng.choice([4, 200])}
 combo = {{ seconds = 0.3, shares = [1, 0.5] }}
 credit_seconds = 2
 board = ["shells"]
-{bar(luck, "life", "health")}
-{bar(luck, "pane", "shell")}
+{bar(rng, "life", "health")}
+{bar(rng, "pane", "shell")}
 [cues.cry]
 on = ["wounded", "died", "released"]
-overlap = "{luck.choice(["together", "restart", "wait"])}"
-audience = "{luck.choice(["everyone", "victim", "striker"])}"
-gap = {luck.choice([0, 0.2])}
-seconds = {luck.choice([0.05, 1])}
+overlap = "{rng.choice(["together", "restart", "wait"])}"
+audience = "{rng.choice(["everyone", "victim", "striker"])}"
+gap = {rng.choice([0, 0.2])}
+seconds = {rng.choice([0.05, 1])}
 pitch_spread = 0.5
 [counters.shells]
 kill = 5
 assist = 2
 death = -1
-per_second = {luck.choice([0, 1])}
-on_death = "{luck.choice(["keep", "reset"])}"
+per_second = {rng.choice([0, 1])}
+on_death = "{rng.choice(["keep", "reset"])}"
 [kinds.salt]
 [afflictions.burning]
 kind = "salt"
 damage = 1
-every = {luck.choice([0.05, 0.3])}
+every = {rng.choice([0.05, 0.3])}
 seconds = 0.9
-stacking = "{luck.choice(["refresh", "add", "strongest"])}"
+stacking = "{rng.choice(["refresh", "add", "strongest"])}"
 [afflictions.dazed]
 seconds = 0.5
 speed_share = 0.3
@@ -194,29 +194,29 @@ damage_taken_share = 2
 disables_guard = true
 cured_by = ["salt"]
 [blasts.bang]
-radius = {luck.choice([0.5, 6])}
+radius = {rng.choice([0.5, 6])}
 kind = "salt"
 damage = 4
-{luck.choice(PUSHES)}
-{luck.choice(["", "hits_direct_victim = true", "hits_owner = true", 'on_wall = "block"'])}
+{rng.choice(PUSHES)}
+{rng.choice(["", "hits_direct_victim = true", "hits_owner = true", 'on_wall = "block"'])}
 [props.crate]
-weight = {luck.choice([0.1, 5])}
+weight = {rng.choice([0.1, 5])}
 body = {{ radius = 0.4, height = 0.8 }}
 hurtboxes.boards = {{ from = [0, 0.4], size = [0.8, 0.8] }}
 [fighters.a]{fighter}[fighters.b]{fighter}
-{attack(luck, "x")}
-{attack(luck, "y")}
-{attack(luck, "z")}
+{attack(rng, "x")}
+{attack(rng, "y")}
+{attack(rng, "z")}
 [arenas.pit]
 space = "{space}"
-{luck.choice(["", 'body_contact = "separate"'])}
-{"" if space == "top" else luck.choice(["floor = 0", ""])}
+{rng.choice(["", 'body_contact = "separate"'])}
+{"" if space == "top" else rng.choice(["floor = 0", ""])}
 bounds = {{ low = {point(-15, -15 if space == "3d" else low, -2)}, high = {point(15, 15, 12)} }}
-walls.pier = {{ at = {point(5, 1, 1)}, size = {point(1, 4, 3)}, turn_deg = {luck.choice([0, 30])} }}
+walls.pier = {{ at = {point(5, 1, 1)}, size = {point(1, 4, 3)}, turn_deg = {rng.choice([0, 30])} }}
 walls.step = {{ at = {point(-6, 0.5, 0.5)}, size = {point(4, 1, 1)} }}
-{hazards(luck, point)}
-on_elimination = "{luck.choice(["go_on", "go_on", "end", "restart", "last_team"])}"
-checkpoint_rule = "{luck.choice(["furthest", "latest"])}"
+{hazards(rng, point)}
+on_elimination = "{rng.choice(["go_on", "go_on", "end", "restart", "last_team"])}"
+checkpoint_rule = "{rng.choice(["furthest", "latest"])}"
 checkpoints.low = {{ at = {point(-3, 1, 1)}, radius = 1, order = 1, respawn_at = {point(-2, 0, 0)}, refill = ["oil"] }}
 checkpoints.high = {{ at = {point(9, 2, 1)}, radius = 3, order = 2, respawn_at = {point(8, 3, 0)}, whole_team = true }}
 props.crate = {{ prop = "crate", at = {point(2, 0.5, 0.5)} }}
@@ -231,10 +231,10 @@ returns_after = 0.2
 """
 
 
-def hazards(luck: random.Random, point: Callable[..., str]) -> str:
+def hazards(rng: random.Random, point: Callable[..., str]) -> str:
     """Some parts of the arena that wound."""
-    sting = luck.choice(["kind = 'salt', damage = 3", "fatal = true", "afflicts = ['burning']"])
-    shape = luck.choice(
+    sting = rng.choice(["kind = 'salt', damage = 3", "fatal = true", "afflicts = ['burning']"])
+    shape = rng.choice(
         [
             "radius = 1.5",
             f"radius = 0.5, to = {point(-4, 2, 3)}",
@@ -242,58 +242,58 @@ def hazards(luck: random.Random, point: Callable[..., str]) -> str:
             f"half_space = {point(-1, 1, 0)}",
         ]
     )
-    more = luck.choice(
+    more = rng.choice(
         ["", ", schedule = { first = 0.2, on = 0.1, off = 0.15 }", ", path = 'beat', speed = 4", ", rehit_every = 0.01"]
     )
-    return f"hazards.vent = {{ at = {point(-5, 3, 1)}, {shape}, {sting}{more} }}" if luck.random() < 0.7 else ""
+    return f"hazards.vent = {{ at = {point(-5, 3, 1)}, {shape}, {sting}{more} }}" if rng.random() < 0.7 else ""
 
 
-def order(luck: random.Random, space: str) -> dict[str, Any]:
+def order(rng: random.Random, space: str) -> dict[str, Any]:
     """An order for anything."""
     told: dict[str, Any] = {}
-    if luck.random() < 0.4:
-        told["press"] = luck.choice("xyz")
-    if luck.random() < 0.3:
-        told["hold"] = luck.choice([(), "x", ("y", "guard"), "guard", ("z", "x"), "low", ("low", "guard")])
-    if luck.random() < 0.3:
-        told["aim"] = tuple(luck.uniform(-1, 1) for _ in range(3 if space == "3d" else 2))
-    if luck.random() < 0.2:
-        told["facing"] = luck.choice(["left", "right", "foe", *([] if space == "side" else [luck.uniform(-360, 360)])])
-    if luck.random() < 0.3:
-        told["move"] = luck.uniform(-1, 1) if space == "side" else (luck.uniform(-0.7, 0.7), luck.uniform(-0.7, 0.7))
-    elif luck.random() < 0.2:
+    if rng.random() < 0.4:
+        told["press"] = rng.choice("xyz")
+    if rng.random() < 0.3:
+        told["hold"] = rng.choice([(), "x", ("y", "guard"), "guard", ("z", "x"), "low", ("low", "guard")])
+    if rng.random() < 0.3:
+        told["aim"] = tuple(rng.uniform(-1, 1) for _ in range(3 if space == "3d" else 2))
+    if rng.random() < 0.2:
+        told["facing"] = rng.choice(["left", "right", "foe", *([] if space == "side" else [rng.uniform(-360, 360)])])
+    if rng.random() < 0.3:
+        told["move"] = rng.uniform(-1, 1) if space == "side" else (rng.uniform(-0.7, 0.7), rng.uniform(-0.7, 0.7))
+    elif rng.random() < 0.2:
         told["patrol"] = "beat"
     return told or {"facing": "left"}
 
 
-def place(luck: random.Random, space: str) -> tuple[float, ...]:
-    across, along, up = luck.uniform(-14, 14), luck.uniform(-14, 14), luck.choice([0.0, luck.uniform(0, 10)])
+def place(rng: random.Random, space: str) -> tuple[float, ...]:
+    across, along, up = rng.uniform(-14, 14), rng.uniform(-14, 14), rng.choice([0.0, rng.uniform(0, 10)])
     return {"side": (across, up), "top": (across, along), "3d": (across, along, up)}[space]
 
 
-def play(bout: ew.Bout, luck: random.Random, space: str, frames: int) -> None:
+def play(bout: ew.Bout, rng: random.Random, space: str, frames: int) -> None:
     """Give five fighters any orders for a while."""
     for _ in range(frames):
         for seat in bout.seats:
-            if luck.random() < 0.3:
-                seat.order(**order(luck, space))
-            if luck.random() < 0.03:
-                seat.place(place(luck, space), teleport=luck.random() < 0.5)
-            if luck.random() < 0.02:
-                seat.become(luck.choice("ab"))
-            if luck.random() < 0.01 and seat.alive:
-                seat.resize(luck.choice(["health", "shell"]), luck.choice([5, 50]))
-        if luck.random() < 0.1 and not bout.over:
-            luck.choice(bout.seats).leave()
+            if rng.random() < 0.3:
+                seat.order(**order(rng, space))
+            if rng.random() < 0.03:
+                seat.place(place(rng, space), teleport=rng.random() < 0.5)
+            if rng.random() < 0.02:
+                seat.become(rng.choice("ab"))
+            if rng.random() < 0.01 and seat.alive:
+                seat.resize(rng.choice(["health", "shell"]), rng.choice([5, 50]))
+        if rng.random() < 0.1 and not bout.over:
+            rng.choice(bout.seats).leave()
             bout.advance(1.5 / bout.tick_rate)
             if not bout.over:
-                enter(bout, luck, space, f"t{bout.tick}")
-        bout.advance(luck.uniform(0, 3) / bout.tick_rate)
+                enter(bout, rng, space, f"t{bout.tick}")
+        bout.advance(rng.uniform(0, 3) / bout.tick_rate)
 
 
-def enter(bout: ew.Bout, luck: random.Random, space: str, name: str) -> None:
-    lives: Any = luck.choice([1, 2, 99, "endless"])
-    bout.enter(luck.choice("ab"), at=place(luck, space), seat=name, lives=lives, team=luck.choice([None, "tide"]))
+def enter(bout: ew.Bout, rng: random.Random, space: str, name: str) -> None:
+    lives: Any = rng.choice([1, 2, 99, "endless"])
+    bout.enter(rng.choice("ab"), at=place(rng, space), seat=name, lives=lives, team=rng.choice([None, "tide"]))
 
 
 @pytest.mark.parametrize("seed", range(18))
@@ -303,21 +303,21 @@ def test_whatever_is_written_and_pressed_the_promises_hold(seed: int) -> None:
 
 def check(seed: int, frames: int = 80) -> ew.Chronicle:
     """Play a random bout, and once more from its middle and from its record; its chronicle."""
-    luck = random.Random(seed)
-    space, tick_rate = luck.choice(["side", "top", "3d"]), luck.choice([7, 30, 60, 240])
-    bout = ew.Bout(ew.Rulebook.parse(book(luck, space)), arena="pit", tick_rate=tick_rate, seed=seed)
+    rng = random.Random(seed)
+    space, tick_rate = rng.choice(["side", "top", "3d"]), rng.choice([7, 30, 60, 240])
+    bout = ew.Bout(ew.Rulebook.parse(book(rng, space)), arena="pit", tick_rate=tick_rate, seed=seed)
     recorder = ew.Recorder(bout)
     for number in range(5):
-        enter(bout, luck, space, f"s{number}")
+        enter(bout, rng, space, f"s{number}")
     heard = listeners(bout)
-    play(bout, luck, space, frames)
+    play(bout, rng, space, frames)
     fresh = ew.Bout(bout.rules, arena="pit", tick_rate=tick_rate)
     fresh.restore(bout.snapshot())
     assert fresh.bars() == bout.bars()
-    state = luck.getstate()
-    play(bout, luck, space, frames)
-    luck.setstate(state)
-    play(fresh, luck, space, frames)
+    state = rng.getstate()
+    play(bout, rng, space, frames)
+    rng.setstate(state)
+    play(fresh, rng, space, frames)
     chronicle = recorder.chronicle()
     for name in chronicle.tracks.seats[1:3]:
         shown = bars_of(chronicle, name)
@@ -424,8 +424,8 @@ def counted(chronicle: ew.Chronicle) -> None:
         elif isinstance(event, events.SeatEntered):
             values[seat] = 0.0
         elif isinstance(event, events.Scored):
-            anew = event.why == "death" and counter.on_death == "reset"
-            assert event.after == (0.0 if anew else pytest.approx(event.before + gains[event.why]))
+            reset = event.why == "death" and counter.on_death == "reset"
+            assert event.after == (0.0 if reset else pytest.approx(event.before + gains[event.why]))
             assert counter.per_second or event.before == values[seat]
             values[seat] = event.after
         elif isinstance(event, events.SeatLeft):

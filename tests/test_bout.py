@@ -308,7 +308,7 @@ def test_time_adds_up_exactly_and_is_caught_up_to_a_cap() -> None:
         (lambda bout, amber: bout.enter("post", at="line", seat=""), "seat: give a name"),
         (lambda bout, amber: bout.enter("post", at="line", lives=0), "lives: give a whole number from 1"),
         (lambda bout, amber: [bout.enter("post", at="line") for _ in range(4)], "settings.max_seats is 4"),
-        (lambda bout, amber: amber.order(), "an order for nothing"),
+        (lambda bout, amber: amber.order(), "empty order"),
         (lambda bout, amber: amber.order(press="drat"), r"no attack of thrower 'drat' \(did you mean 'dart'\?\)"),
         (lambda bout, amber: amber.order(aim=(0, 0)), r"aim: \(0, 0\) has no direction"),
         (lambda bout, amber: amber.order(aim=(float("inf"), 0)), "aim: give"),

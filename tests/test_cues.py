@@ -176,7 +176,7 @@ def test_the_pitch_varies_by_the_seed_and_by_no_more_than_its_share() -> None:
 
 
 def test_cues_change_nothing_of_a_bout() -> None:
-    def course(rules: ew.Rulebook) -> list[tuple[float, float]]:
+    def pitches(rules: ew.Rulebook) -> list[tuple[float, float]]:
         return [(each.time, each.vital_left) for each in only(events.Wounded, ew.run(rules, "drill").events)]
 
     silent = ew.Rulebook.parse(
@@ -184,7 +184,7 @@ def test_cues_change_nothing_of_a_bout() -> None:
             '[cues.clang]\non = ["wounded"]', ""
         )
     )
-    assert course(book("pitch_spread = 1")) == course(silent)
+    assert pitches(book("pitch_spread = 1")) == pitches(silent)
 
 
 def onsets(track: np.ndarray[Any, np.dtype[Any]], rate: int) -> int:

@@ -15,7 +15,7 @@ BOOK = """
 credit_seconds = {credit}
 [kinds.iron]
 [fighters.hewer]
-attacks = ["jab", "shove", "tap"]
+attacks = ["jab", "heave", "tap"]
 guard = {{ damage_share = 0, arc_deg = 360 }}
 respawn_seconds = 0.5
 body = {{ radius = 0.3, height = 1.8 }}
@@ -29,7 +29,7 @@ ray = {{ range = 9, muzzle = [0.4, 1], direction = "facing" }}
 kind = "iron"
 damage = 1
 ray = {{ range = 9, muzzle = [0.4, 1], direction = "facing", pierce = 9 }}
-[attacks.shove]
+[attacks.heave]
 kind = "iron"
 push = {{ speed = 9 }}
 ray = {{ range = 9, muzzle = [0.4, 1], direction = "facing" }}
@@ -68,7 +68,7 @@ def test_who_pushed_a_body_into_what_kills_it_is_credited_for_a_while(credit: fl
     bout = pier(credit)
     bout.enter("hewer", seat="reed", at=(4, 0))
     amber = bout.enter("hewer", seat="amber", at=(0, 0))
-    amber.order(press="shove")
+    amber.order(press="heave")
     told = died(run(bout, 2))
     assert (told.seat, told.by, told.attack, told.credit) == ("reed", None, "brine", credited)
 
@@ -222,7 +222,7 @@ def test_a_team_goes_on_while_any_of_it_stands_and_all_out_at_once_is_a_draw() -
 def test_a_restart_begins_anew_but_for_ticks_and_lives_told() -> None:
     told = duel('on_elimination = "restart"', lives=1)
     (first, second, *_) = only(events.BoutRestarted, told.events)
-    assert (first.tick, second.tick) == (30, 61), "the script comes anew with the next tick"
+    assert (first.tick, second.tick) == (30, 61), "the script starts again with the next tick"
     fell = [(event.seat, event.life, event.lives_left) for event in only(events.Died, told.events)]
     assert fell == [("reed", n, 0) for n in range(1, len(fell) + 1)] and len(fell) > 5
     back = [event for event in only(events.Respawned, told.events) if event.tick == 31]

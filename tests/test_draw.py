@@ -20,7 +20,7 @@ from emberwound.draw.files import to_bytes
 from emberwound.draw.lives import draw_lives
 from emberwound.draw.ragdoll import draw_ragdoll
 from emberwound.draw.replay import replay_data
-from emberwound.draw.shots import draw_shots, draw_strip
+from emberwound.draw.shots import draw_shot_strip, draw_shots
 from emberwound.draw.story import draw_story
 from emberwound.study.lives import lives_of
 from emberwound.study.summary import summarise
@@ -87,7 +87,7 @@ def test_the_arena_shows_places_and_fighters_with_all_their_names(saltglass: ew.
 def test_the_strip_shows_the_hand_at_the_muzzle_when_the_shot_leaves(saltglass: ew.Rulebook) -> None:
     chronicle = ew.run(saltglass, "crossing")
     released = next(event for event in chronicle.events if isinstance(event, events.Released))
-    sheet = draw_strip(chronicle, 1, "release", step=3)
+    sheet = draw_shot_strip(chronicle, 1, "release", step=3)
     titles = [axes.get_title(loc="left") for axes in sheet.axes]
     assert titles[4] == f"tick {released.tick}: the release" and titles[0] == f"tick {released.tick - 12}, -12"
 
@@ -103,9 +103,9 @@ def test_the_strip_shows_the_hand_at_the_muzzle_when_the_shot_leaves(saltglass: 
     assert [len(lines) for lines in flown] == [0, 0, 0, 0, 0, 1, 1, 1]
     for moment, message in (("release", "there is no shot 77"), ("start", "there is no moment 'start'")):
         with pytest.raises(ew.ChronicleError, match=message):
-            draw_strip(chronicle, 77 if moment == "release" else 1, moment)
+            draw_shot_strip(chronicle, 77 if moment == "release" else 1, moment)
     with pytest.raises(ew.ChronicleError, match="shot 10 was still flying"):
-        draw_strip(chronicle, 10, "end")
+        draw_shot_strip(chronicle, 10, "end")
 
 
 @pytest.mark.parametrize(("bout", "panels"), [("pans", 1), ("yard", 2), ("ledge", 1)])
@@ -124,13 +124,13 @@ def test_the_attack_shows_on_which_tick_its_hitboxes_are_on_and_how_far_they_rea
     sheet = draw_attack(saltglass, "sweep", ticks=[0, 15, 22, 23])
     line, strip = sheet.axes
     assert sheet.get_suptitle().startswith("lamplighter's sweep: hitboxes on in ticks 15 to 22; hook reaches 2.02 m")
-    lanes = ["course", "hitbox hook", "hitbox pole", "cancel roll", "follow-up backsweep", "cooldown"]
+    lanes = ["phases", "hitbox hook", "hitbox pole", "cancel roll", "follow-up backsweep", "cooldown"]
     assert [label.get_text() for label in line.get_yticklabels()] == lanes[::-1]
     assert {"windup", "active", "recovery", "15-22", "0-11", "23-38", "ready on 30"} <= set(texts(line))
     shapes = [patch for patch in line.patches if isinstance(patch, Rectangle)]
     bars = {(bar.get_x(), bar.get_x() + bar.get_width()) for bar in shapes}
     timing = saltglass.timing("sweep")
-    assert {(span.first_tick, span.last_tick + 1) for span in timing.spans} <= bars
+    assert {(window.first_tick, window.last_tick + 1) for window in timing.windows} <= bars
     titles = [text for text in texts(strip) if text.startswith("tick")]
     assert titles == ["tick 0", "tick 15: hook, pole on", "tick 22: hook, pole on", "tick 23"]
     struck = saltglass_hit(saltglass)

@@ -74,7 +74,7 @@ def releases(found: Sequence[events.Event]) -> list[int]:
 @pytest.mark.parametrize("tick_rate", [30, 60, 144, 240])
 @pytest.mark.parametrize("rate", ["0.3", "1", "3", "5", "7.5", "11"])
 @pytest.mark.parametrize("windup", ["0", "0.011", '"1/13"'])
-def test_a_held_attack_keeps_its_cadence_over_every_span(tick_rate: int, rate: str, windup: str) -> None:
+def test_a_held_attack_keeps_its_cadence_over_any_time(tick_rate: int, rate: str, windup: str) -> None:
     bout, amber = thrower(tick_rate, f"rate = {rate}\nwindup = {windup}\nrecovery = 0.01")
     amber.order(hold="dart")
     ticks = releases(steps(bout, 61 * tick_rate))

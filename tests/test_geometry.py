@@ -240,7 +240,7 @@ def test_solids_refuse_what_is_no_shape(call: Callable[[], object], message: str
 
 
 def world(seed: int, shots: int, shapes: int) -> list[Any]:
-    """A crowd of legs with gravity, drag, ranges, options and layers, among moving capsules and boxes."""
+    """A crowd of segments with gravity, drag, ranges, options and layers, among moving capsules and boxes."""
     rng = np.random.default_rng(seed)
     flying, marks = (
         np.zeros((ShotColumn.SEGMENT_COLUMNS, shots)),
@@ -262,10 +262,13 @@ def world(seed: int, shots: int, shapes: int) -> list[Any]:
     marks[ShotMark.OPTIONS] = rng.integers(0, 4, shots)
     marks[ShotMark.PASSED] = rng.integers(0, 3, shots)
     walls = np.array([1.0, 0, 0, 0, 20, 20, 20])
-    for leg in range(shots):
-        before = max(flight_segments.tick_zero(flying, leg, 2, 60), 0.0)
-        if before and flight_segments.segment_limit(flying, leg, marks[ShotMark.LAYERS, leg], walls, 0.0, before)[1]:
-            marks[ShotMark.ID, leg] = 0
+    for segment in range(shots):
+        before = max(flight_segments.tick_zero(flying, segment, 2, 60), 0.0)
+        if (
+            before
+            and flight_segments.segment_limit(flying, segment, marks[ShotMark.LAYERS, segment], walls, 0.0, before)[1]
+        ):
+            marks[ShotMark.ID, segment] = 0
     flying[:, marks[ShotMark.ID] == 0] = 0
     marks[:, marks[ShotMark.ID] == 0] = 0
     boxes, box_marks = (
@@ -325,19 +328,19 @@ def test_contacts_of_curved_paths_lie_on_the_skins_and_are_the_first() -> None:
     found, found_marks = contacts_of(contact.first_contacts, arrays, 400)
     assert found.shape[1] > 25
     seen = dict(zip(found_marks[FoundMark.SHOT].tolist(), range(found.shape[1]), strict=True))
-    for leg in np.flatnonzero(marks[ShotMark.ID]).tolist():
-        zero = flight_segments.tick_zero(flying, leg, 2, 60)
+    for segment in np.flatnonzero(marks[ShotMark.ID]).tolist():
+        zero = flight_segments.tick_zero(flying, segment, 2, 60)
         begin, end = max(zero, 0.0), zero + 1 / 60
-        if leg in seen:
-            end = found[FoundColumn.SECONDS, seen[leg]]
+        if segment in seen:
+            end = found[FoundColumn.SECONDS, seen[segment]]
             if end <= begin:
                 continue
         times = np.linspace(begin, end, 60)[:-1]
-        places = np.array([flight_segments.segment_place(flying, leg, t) for t in times])
+        places = np.array([flight_segments.segment_place(flying, segment, t) for t in times])
         late = ((times - zero) * 60)[:, None]
         for shape in range(30):
-            layers = marks[ShotMark.LAYERS, leg] & box_marks[ShapeMark.LAYER, shape]
-            if not layers or flight_segments.may_not_touch(marks, leg, box_marks, shape, touched):
+            layers = marks[ShotMark.LAYERS, segment] & box_marks[ShapeMark.LAYER, shape]
+            if not layers or flight_segments.may_not_touch(marks, segment, box_marks, shape, touched):
                 continue
             shift = boxes[ShapeColumn.A_END : ShapeColumn.A_END + 3, shape] - boxes[:3, shape]
             a, b = boxes[:3, shape] + shift * late, boxes[3:6, shape] + shift * late
@@ -351,7 +354,7 @@ def test_contacts_of_curved_paths_lie_on_the_skins_and_are_the_first() -> None:
                 distance = nearest(point, Boxes.of(a, half, axes))[0]
             else:
                 distance = nearest(point, Capsules.of(a, b, np.full(len(times), boxes[ShapeColumn.RADIUS, shape])))[0]
-            assert distance.min() > flying[ShotColumn.RADIUS, leg] - 1e-5, (leg, shape)
+            assert distance.min() > flying[ShotColumn.RADIUS, segment] - 1e-5, (segment, shape)
 
 
 def test_a_ray_is_a_sweep_of_no_size() -> None:

@@ -62,7 +62,7 @@ def stand(bout: ew.Bout, x: float = 0.0, seat: str = "reed", **how: Any) -> ew.S
 
 @pytest.mark.parametrize("tick_rate", RATES)
 @pytest.mark.parametrize(("every", "seconds", "wounds"), [(0.5, 10, 21), (0.1, 10, 101), (0.7, 7, 11), ("1/3", 5, 16)])
-def test_standing_in_it_for_a_closed_span_gives_exactly_as_many_wounds(
+def test_standing_in_it_for_a_closed_window_gives_exactly_as_many_wounds(
     tick_rate: int, every: object, seconds: int, wounds: int
 ) -> None:
     written = f'"{every}"' if isinstance(every, str) else every
@@ -71,8 +71,8 @@ def test_standing_in_it_for_a_closed_span_gives_exactly_as_many_wounds(
     found = only(events.Wounded, steps(bout, seconds * tick_rate + 1))
     assert len(found) == wounds
     assert {(event.by, event.attack, event.amount) for event in found} == {(None, "vent", 2.0)}
-    span = 1 / 3 if isinstance(every, str) else float(every)  # type: ignore[arg-type]
-    assert [b.time - a.time for a, b in pairwise(found)] == pytest.approx([span] * (wounds - 1))
+    period = 1 / 3 if isinstance(every, str) else float(every)  # type: ignore[arg-type]
+    assert [b.time - a.time for a, b in pairwise(found)] == pytest.approx([period] * (wounds - 1))
 
 
 SHAPES = {
@@ -126,7 +126,7 @@ def test_a_hazard_wounds_the_living_once_whatever_the_hurtbox_and_forgets_nobody
     reed = bout.seat("reed")
     reed.place((0, 0))
     (wounded,) = only(events.Wounded, run(bout, 0.1))
-    assert wounded.seat == "reed", "a new body is touched anew"
+    assert wounded.seat == "reed", "a new body is touched again"
     assert {event.by for event in only(events.AfflictionBegan, found)} == {None}
 
 
@@ -181,7 +181,7 @@ def test_a_guard_meets_a_hazard_from_its_centre(x: float, guarded: bool) -> None
 
 
 def test_the_demo_by_the_vent_begins_the_same_at_every_tick_rate(saltglass: ew.Rulebook) -> None:
-    """Hit stop and pushes begin with the next tick, so that later blows come a little apart."""
+    """Hit stop and pushes begin with the next tick, so that later hits come a little apart."""
     told = {}
     for tick_rate in (30, 60, 120, 144, 240):
         found = only(events.Wounded, ew.run(saltglass, "vent", tick_rate=tick_rate).events)

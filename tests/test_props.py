@@ -1,4 +1,4 @@
-"""Props: bodies without health that whatever strikes throws, and that set nothing off."""
+"""Props: bodies without health that any strike knocks back, and that set nothing off."""
 
 from __future__ import annotations
 
@@ -16,7 +16,7 @@ BOOK = """
 max_seats = 2
 [kinds.iron]
 [fighters.hewer]
-attacks = ["blow", "beam", "dart", "slam", "mend"]
+attacks = ["hit", "beam", "dart", "slam", "mend"]
 body = {{ radius = 0.3, height = 1.8 }}
 pools.health = {{ max = 90, vital = true }}
 hurtboxes.trunk = {{ from = [0, 1], radius = 0.3 }}
@@ -28,13 +28,13 @@ hurtboxes.boards = {{ from = [0, 0.5], size = [0.8, 1.0], push_share = {share} }
 [blasts.burst]
 radius = 5
 push = {{ speed = 8 }}
-[attacks.blow]
+[attacks.hit]
 kind = "iron"
 damage = 5
 active = 0.1
 push = {{ distance = 2, apex = 0.5 }}
 hit_stop = 0.1
-[attacks.blow.strike.hitboxes]
+[attacks.hit.strike.hitboxes]
 fist = {{ from = [0.5, 0.5], radius = 0.3 }}
 [attacks.beam]
 kind = "iron"
@@ -69,7 +69,7 @@ def yard(**parts: Any) -> tuple[ew.Bout, ew.Seat]:
     return bout, bout.enter("hewer", seat="amber", at=(0, 0))
 
 
-@pytest.mark.parametrize("attack", ["blow", "beam", "dart"])
+@pytest.mark.parametrize("attack", ["hit", "beam", "dart"])
 @pytest.mark.parametrize("parts", [{}, {"weight": 2.5}, {"share": 0.5, "drag": 0.4}])
 def test_what_strikes_a_prop_throws_it_where_its_push_path_leads(attack: str, parts: dict[str, float]) -> None:
     bout, amber = yard(**parts)
@@ -97,7 +97,7 @@ def test_rays_pierce_shots_end_and_hit_stop_holds_both() -> None:
     (ended,) = only(events.ShotEnded, run(bout, 1))
     assert (ended.reason, ended.seat) == (ew.Reason.HIT, "box")
     bout, amber = yard()
-    amber.order(press="blow")
+    amber.order(press="hit")
     frozen = only(events.HitStopBegan, run(bout, 1))
     assert sorted((event.seat, event.until_tick - event.tick - 1) for event in frozen) == [("amber", 6), ("box", 6)]
 
@@ -125,7 +125,7 @@ def test_props_take_no_seat_no_order_no_healing_and_are_nobodys_foe() -> None:
     with pytest.raises(
         ew.RulebookError, match="victim: 'crate'; a prop has no points to lose; ask for its knockback_path"
     ):
-        ew.Rulebook.of(bout.rules).wound("blow", "crate")
+        ew.Rulebook.of(bout.rules).wound("hit", "crate")
     bout.enter("hewer", seat="reed", at=(-5, 0))
     with pytest.raises(ew.BoutError, match=r"settings\.max_seats is 2"):
         bout.enter("hewer", at=(3, 0))

@@ -243,10 +243,10 @@ def test_the_blend_rises_stays_and_falls_as_a_function_of_time() -> None:
 
 
 def test_what_may_follow_what_is_one_table_and_the_documents_show_it() -> None:
-    from test_house import ROOT
+    from test_library import ROOT
 
     text = (ROOT / "docs" / "bouts.md").read_text()
-    for doing, following in FOLLOWS.items():
+    for state, following in FOLLOWS.items():
         names = ", ".join(each.name.lower() for each in following) or "nothing"
-        assert f"| {doing.name.lower()} | {names} |" in text
+        assert f"| {state.name.lower()} | {names} |" in text
     assert set(FOLLOWS) == set(ActionState)

@@ -41,9 +41,9 @@ def test_the_page_holds_every_place_shot_and_event_of_the_bout(saltglass: ew.Rul
     for number, seat in enumerate(data["seats"]):
         assert seat["name"] == tracks.seats[number]
         there = np.full((data["states"], 2), np.nan)
-        for stretch in seat["stretches"]:
-            places = np.reshape(stretch["places"], (-1, 2))
-            there[stretch["first"] : stretch["first"] + len(places)] = places
+        for stay in seat["stays"]:
+            places = np.reshape(stay["places"], (-1, 2))
+            there[stay["first"] : stay["first"] + len(places)] = places
         np.testing.assert_allclose(there, tracks.positions[:, number], atol=6e-4)
     assert len(data["shots"]) == len(only(events.Released, chronicle.events))
     assert [each["hit"] for each in data["shots"]].count(True) == 8
@@ -62,8 +62,8 @@ def test_the_page_holds_every_place_shot_and_event_of_the_bout(saltglass: ew.Rul
     fallen = [(event.seat or "", event.tick + 1) for event in only(events.Died, chronicle.events)
               if event.tick not in swept]  # fmt: skip
     assert sorted((each["seat"], each["first"]) for each in data["corpses"]) == sorted(fallen)
-    limp = next(each for each in data["corpses"] if "links" in each)
-    assert len(limp["places"]) > 20 and limp["places"][-1][0] < limp["last"], "it falls, and then lies still"
+    ragdoll = next(each for each in data["corpses"] if "links" in each)
+    assert len(ragdoll["places"]) > 20 and ragdoll["places"][-1][0] < ragdoll["last"], "it falls, and then lies still"
 
 
 @pytest.fixture(scope="module")
@@ -149,13 +149,13 @@ def test_it_looks_close_at_a_seat_also_when_it_lies_dead_or_waits(browser: Chrom
         middle, seat, corpses = browser.execute_script(
             "return [size.left + stage.width / scale / 2, bout.seats.find((one) => one.name === 'reed'), bout.corpses]"
         )
-        stretch = next(each for each in reversed(seat["stretches"]) if each["first"] <= state)
+        stay = next(each for each in reversed(seat["stays"]) if each["first"] <= state)
         fallen = [each for each in corpses if each["seat"] == "reed" and each["first"] <= state <= each["last"]]
         assert (lies == "corpse") == bool(fallen)
         if fallen:
             spot = next(flat for since, flat in reversed(fallen[0]["places"]) if since <= state)[0]
         else:
-            spot = stretch["places"][: 2 * (state - stretch["first"] + 1)][-2]
+            spot = stay["places"][: 2 * (state - stay["first"] + 1)][-2]
         assert middle == pytest.approx(spot)
 
 

@@ -75,7 +75,7 @@ MISTAKES = {
     ("speed = 20", "speed = true"): f"attacks.dart.shot.speed: true; {POSITIVE}",
     ("speed = 20", "speed = 1e99"): f"attacks.dart.shot.speed: 1E+99; {POSITIVE}",
     ("radius = 0, speed", "radius = -1, speed"): f"attacks.dart.shot.radius: -1; {FROM_0}",
-    ("damage = 12", "damage = -12"): f"attacks.dart.damage: -12; {FROM_0}; what mends has a key of its own, heal",
+    ("damage = 12", "damage = -12"): f"attacks.dart.damage: -12; {FROM_0}; healing has a key of its own, heal",
     ('kind = "ember"\ndamage = 12\n', "damage = 12\n"): "attacks.dart.kind: missing; required where damage is above 0: "
     "what kind of wound is it?",
     ("life = 60", "life = 0"): f"attacks.dart.shot.life: 0; {SECONDS}above 0, up to a million",
@@ -112,8 +112,8 @@ MISTAKES = {
     'thrower "hand"; known: none',
     ("shot = { radius = 0.1, speed = 5, muzzle = [0.5, 1.0] }", ""): "attacks.lob.damage: 1 with nothing to carry it; "
     "give the attack a shot, a ray or a strike",
-    ("damage = 1\n", "damage = 1\nheal = 2\n"): "attacks.lob.heal: 2 beside a damage of 1; an attack wounds or mends; make two",
-    ("damage = 1\n", "damage = 1\nrevive = true\n"): "attacks.lob.revive: true without healing; give it heal, the points it mends",
+    ("damage = 1\n", "damage = 1\nheal = 2\n"): "attacks.lob.heal: 2 beside a damage of 1; an attack damages or heals; make two",
+    ("damage = 1\n", "damage = 1\nrevive = true\n"): "attacks.lob.revive: true without healing; give it heal, the points it heals",
     ("damage = 1\n", "damage = 1\nfalloff = { near = 5, far = 5 }\n"): "attacks.lob.falloff.far: 5; it must lie beyond near, 5",
     ("damage = 1\n", "damage = 1\nagainst = { tide = 2 }\n"): 'attacks.lob.against.tide: there is no fighter with the label "tide"; '
     "known: none",
@@ -167,7 +167,7 @@ MISTAKES = {
     ("butts = { at = [10, 0]", "butts = { at = [10, -5]"): "arenas.range.entries.butts.at: [10, -5] is outside the arena; "
     "allowed: [-1000, 0] to [1000, 1000]",
     ('facing = "left"', 'facing = "west"'): 'arenas.range.entries.butts.facing: "west"; allowed: "left" or "right", '
-    "or degrees in an arena seen from the top or in full",
+    "or degrees in an arena seen from the top or in 3d",
     ("[arenas.range]", '[arenas.range]\nspace = "back"'): 'arenas.range.space: "back"; allowed: "side", "top" or "3d"',
     ("pools.health = { max = 90, vital = true }\nhurtboxes.chest", "pools.health = { max = 90 }\nhurtboxes.chest"):
     "fighters.thrower.pools: no pool is vital; exactly one pool of a fighter needs vital = true",
@@ -305,7 +305,7 @@ MISTAKES = {
     (ENTRIES, hazard("at = [0, 1]\nradius = 1\nfatal = true\nschedule = { on = 1 }")): "arenas.range.hazards.vent.schedule.off: missing; "
     f"required; {SECONDS}above 0, up to a million",
     (RANGE, flag("order = 1")): "arenas.range.checkpoints.flag.respawn_at: missing; "
-    "required; allowed: [x, z] from the side, [x, y] from the top, [x, y, z] in full; numbers between -1e9 and 1e9",
+    "required; allowed: [x, z] from the side, [x, y] from the top, [x, y, z] in 3d; numbers between -1e9 and 1e9",
     (RANGE, flag("order = 1, respawn_at = [0, 0]") + flag("order = 1, respawn_at = [2, 0]", "mast").removeprefix(RANGE)): "arenas.range.checkpoints.mast.order: 1, as of flag; "
     "which is further? give each its own",
     (RANGE, flag("order = 1, respawn_at = [2000, 0]")): "arenas.range.checkpoints.flag.respawn_at: [2000, 0] is outside the arena; "

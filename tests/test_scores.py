@@ -128,15 +128,15 @@ def test_a_restart_keeps_or_resets_by_rule() -> None:
 
 @pytest.mark.parametrize("seed", range(4))
 def test_a_score_is_what_its_events_and_seconds_make_it(seed: int) -> None:
-    luck = np.random.default_rng(seed)
+    rng = np.random.default_rng(seed)
     bout = pier()
     recorder = ew.Recorder(bout)
     seats = [bout.enter("hewer", at=(n, 0), lives="endless") for n in range(5)]
     for _ in range(400):
-        seat = seats[int(luck.integers(5))]
-        if luck.uniform() < 0.1:
-            seat.place((float(luck.choice([12, -9, 2])), 0), teleport=True)
-        seat.order(press=str(luck.choice(["jab", "tap"])), facing="left" if luck.uniform() < 0.5 else "right")
+        seat = seats[int(rng.integers(5))]
+        if rng.uniform() < 0.1:
+            seat.place((float(rng.choice([12, -9, 2])), 0), teleport=True)
+        seat.order(press=str(rng.choice(["jab", "tap"])), facing="left" if rng.uniform() < 0.5 else "right")
         bout.step()
     chronicle = recorder.chronicle()
     scored = only(events.Scored, chronicle.events)

@@ -179,10 +179,10 @@ def test_a_victim_in_reach_is_hit_again_at_exact_times(tick_rate: int, every: ob
     amber, _ = pair(made, victim="post", apart=1)
     amber.order(press="hew")
     times = [event.time for event in only(events.Wounded, run(made, 1))]
-    span = 1 / 7 if isinstance(every, str) else float(every)  # type: ignore[arg-type]
+    period = 1 / 7 if isinstance(every, str) else float(every)  # type: ignore[arg-type]
     assert len(times) == hits
     assert times[0] == pytest.approx(0.1)
-    assert [late - early for early, late in pairwise(times)] == pytest.approx([span] * (len(times) - 1))
+    assert [late - early for early, late in pairwise(times)] == pytest.approx([period] * (len(times) - 1))
 
 
 def test_the_first_hitbox_of_the_file_counts_of_those_that_touch_at_once() -> None:
@@ -378,7 +378,7 @@ def test_a_dodge_is_an_attack_without_hitboxes_and_cannot_be_hurt_in_its_time() 
         ({"hold": ("crouching", "guard")}, None),
     ],
 )
-def test_hurtboxes_are_off_in_postures_and_in_stretches_of_an_attack(order: dict[str, Any], hit: str | None) -> None:
+def test_hurtboxes_are_off_in_postures_and_in_windows_of_an_attack(order: dict[str, Any], hit: str | None) -> None:
     fighter = "postures.crouching = { speed_share = 0.5, joints = { hand = [0.3, 0.5] } }\nguard = { arc_deg = 1 }"
     text = BOOK.format(
         settings="", fighter=fighter, post=100, jab="", arena=ARENAS["side"], hew=SWEEP + 'layers = ["brow"]\n',

@@ -1,24 +1,24 @@
 """Combat rules as data: hit detection, damage, death and respawning, run headless at a fixed tick and explained.
 
-The names below load when they are first used, so that importing the package costs next to nothing.
+What is named here, in `emberwound.events`, `emberwound.study`, `emberwound.draw` and `emberwound.views` is public.
+Every other module is internal: it may change without notice.
 """
 
 from __future__ import annotations
 
-from importlib import import_module
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING
 
+from emberwound._lazy import loader
 from emberwound._version import __version__
 
 if TYPE_CHECKING:
-    from emberwound.bout import Bout, Seat, Snapshot
-    from emberwound.bout.views.camera import Camera, Follower
-    from emberwound.chronicle import Chronicle, Recorder, rerun, run
-    from emberwound.chronicle.files import load as load_chronicle
-    from emberwound.chronicle.files import save as save_chronicle
+    from emberwound import draw, study
+    from emberwound.bout import Bout, Observer, PassedOver, Prop, Seat, Snapshot, views
+    from emberwound.bout.views import Camera, Follower, View
+    from emberwound.chronicle import Chronicle, Recorder, load_chronicle, rerun, run, save_chronicle
     from emberwound.combat.easing import eased, half_life_from_share
     from emberwound.face import Rulebook
-    from emberwound.study.ragdoll_preview import ragdoll_preview
+    from emberwound.study import ragdoll_preview
     from emberwound.vocabulary import events
     from emberwound.vocabulary.errors import (
         BoutError,
@@ -39,14 +39,19 @@ __all__ = [
     "EmberwoundError",
     "Follower",
     "ListenerError",
+    "Observer",
     "OutputError",
+    "PassedOver",
+    "Prop",
     "Reason",
     "Recorder",
     "Rulebook",
     "RulebookError",
     "Seat",
     "Snapshot",
+    "View",
     "__version__",
+    "draw",
     "eased",
     "events",
     "half_life_from_share",
@@ -55,44 +60,33 @@ __all__ = [
     "rerun",
     "run",
     "save_chronicle",
+    "study",
+    "views",
 ]
 
-_ERRORS = "emberwound.vocabulary.errors"
 _HOMES = {
-    "Bout": ("emberwound.bout", "Bout"),
-    "BoutError": (_ERRORS, "BoutError"),
-    "Camera": ("emberwound.bout.views.camera", "Camera"),
-    "Chronicle": ("emberwound.chronicle", "Chronicle"),
-    "ChronicleError": (_ERRORS, "ChronicleError"),
-    "EmberwoundError": (_ERRORS, "EmberwoundError"),
-    "Follower": ("emberwound.bout.views.camera", "Follower"),
-    "ListenerError": (_ERRORS, "ListenerError"),
-    "OutputError": (_ERRORS, "OutputError"),
-    "Reason": ("emberwound.vocabulary.reasons", "Reason"),
-    "Recorder": ("emberwound.chronicle", "Recorder"),
-    "Rulebook": ("emberwound.face", "Rulebook"),
-    "RulebookError": (_ERRORS, "RulebookError"),
-    "Seat": ("emberwound.bout", "Seat"),
-    "Snapshot": ("emberwound.bout", "Snapshot"),
-    "eased": ("emberwound.combat.easing", "eased"),
-    "half_life_from_share": ("emberwound.combat.easing", "half_life_from_share"),
-    "load_chronicle": ("emberwound.chronicle.files", "load"),
-    "rerun": ("emberwound.chronicle", "rerun"),
-    "run": ("emberwound.chronicle", "run"),
-    "save_chronicle": ("emberwound.chronicle.files", "save"),
-    "ragdoll_preview": ("emberwound.study.ragdoll_preview", "ragdoll_preview"),
+    **dict.fromkeys(("Bout", "Observer", "PassedOver", "Prop", "Seat", "Snapshot"), "emberwound.bout"),
+    **dict.fromkeys(("Camera", "Follower", "View"), "emberwound.bout.views"),
+    **dict.fromkeys(
+        ("Chronicle", "Recorder", "load_chronicle", "rerun", "run", "save_chronicle"), "emberwound.chronicle"
+    ),
+    **dict.fromkeys(("eased", "half_life_from_share"), "emberwound.combat.easing"),
+    "Rulebook": "emberwound.face",
+    "ragdoll_preview": "emberwound.study",
+    **dict.fromkeys(
+        ("BoutError", "ChronicleError", "EmberwoundError", "ListenerError", "OutputError", "RulebookError"),
+        "emberwound.vocabulary.errors",
+    ),
+    "Reason": "emberwound.vocabulary.reasons",
+}
+_MODULES = {
+    "draw": "emberwound.draw",
+    "events": "emberwound.vocabulary.events",
+    "study": "emberwound.study",
+    "views": "emberwound.bout.views",
 }
 
-
-def __getattr__(name: str) -> Any:
-    if name == "events":
-        return import_module("emberwound.vocabulary.events")
-    if name not in _HOMES:
-        raise AttributeError(f"module 'emberwound' has no attribute {name!r}")
-    module, attribute = _HOMES[name]
-    found = getattr(import_module(module), attribute)
-    globals()[name] = found
-    return found
+__getattr__ = loader(__name__, _HOMES, _MODULES)
 
 
 def __dir__() -> list[str]:

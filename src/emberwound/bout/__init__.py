@@ -1,7 +1,9 @@
 """The running world: one block of state, eight phases a tick, orders in and events out."""
 
-from emberwound.bout.bout import Bout
+from emberwound.bout.bout import Bout, Observer
+from emberwound.bout.hits.passed_over import PassedOver
+from emberwound.bout.prop import Prop
 from emberwound.bout.seat import Seat
 from emberwound.bout.state.snapshot import Snapshot
 
-__all__ = ["Bout", "Seat", "Snapshot"]
+__all__ = ["Bout", "Observer", "PassedOver", "Prop", "Seat", "Snapshot"]

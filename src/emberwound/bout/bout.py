@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING, Literal, Protocol, TypeVar, runtime_checkable
 
 import numpy as np
 
+from emberwound.bout.hits import contacts
 from emberwound.bout.hits.passed_over import PassedOverFinder
 from emberwound.bout.lives.counters import BoardRow, board
 from emberwound.bout.orders import validate
@@ -76,12 +77,13 @@ class Bout:
         rate = _tick_rate(rules, tick_rate)
         script = compile_script(rules, bout, rate)
         made = cls.__new__(cls)
-        luck = script.seed if seed is None else seed
-        made._open(rules, rules.book.bouts[bout].arena, luck, rate, script)  # noqa: SLF001 (a bout of its own making)
+        drawn_from = script.seed if seed is None else seed
+        made._open(rules, rules.book.bouts[bout].arena, drawn_from, rate, script)  # noqa: SLF001 (a bout of its own making)
         return made
 
     def _open(self, rules: Rules, arena: str, seed: int, tick_rate: int | None, script: Script | None) -> None:
         validate.name("arena", arena, rules.book.arenas)
+        contacts.say_if_compiling()
         self.rules = rules
         self.seed = validate.count("seed", seed, 0, 2**63 - 1)
         self._plan = compile_plan(rules, arena, _tick_rate(rules, tick_rate))
@@ -90,6 +92,7 @@ class Bout:
         self._world.counts[Count.NEXT_DUE] = self._world.soonest()
         self._listeners: list[Listener] = []
         self._observers: list[Observer] = []
+        self._phases: tuple[Callable[[World], None], ...] = PHASES
         self._remainder = 0
         self._running = False
         self._broken = ""
@@ -305,8 +308,21 @@ class Bout:
 
         One that has a method `passed_over` is also told whom attacks touch and leave alone, and why.
         """
+
+        def end() -> None:
+            self._observers.remove(observer)
+            self._choose_phases()
+
         self._observers.append(observer)
-        return lambda: self._observers.remove(observer)
+        self._choose_phases()
+        return end
+
+    def _choose_phases(self) -> None:
+        """Let a tick look for whom attacks pass over only while somebody wants to hear it."""
+        wanted = any(isinstance(each, PassedOverObserver) for each in self._observers)
+        at = PHASES.index(judgement)
+        self._phases = (*PHASES[:at], self._finder.begin, *PHASES[at:]) if wanted else PHASES
+        self._world.hear_blast = self._finder.blast if wanted else None
 
     def step(self) -> list[AnyEvent]:
         """Run one tick; its events. Raises ListenerError after the tick when a listener raised.
@@ -333,15 +349,12 @@ class Bout:
         if world.counts[Count.OVER]:
             world.counts[Count.TICK] += 1
         else:
-            hearers = [each for each in self._observers if isinstance(each, PassedOverObserver)]
-            for phase in self._phases_told() if hearers else PHASES:
+            for phase in self._phases:
                 phase(world)
-            for found in self._finder.found if hearers else ():
-                for hearer in hearers:
-                    hearer.passed_over(self, found)
         events, world.events = world.events, []
         if events or world.inputs or self._observers:
             inputs, world.inputs = world.inputs, []
+            self._tell_passed_over()
             for observer in self._observers:
                 observer.tick_closed(self, inputs, events)
             failed = tell(self._listeners, events, self._life_of) if self._listeners else None
@@ -350,11 +363,12 @@ class Bout:
                 raise failed
         return events
 
-    def _phases_told(self) -> tuple[Callable[[World], None], ...]:
-        """The phases of a tick, with a look at who is passed over before contacts are judged."""
-        self._world.hear_blast = self._finder.blast
-        at = PHASES.index(judgement)
-        return (*PHASES[:at], self._finder.begin, *PHASES[at:])
+    def _tell_passed_over(self) -> None:
+        found, self._finder.found = self._finder.found, []
+        for each in found:
+            for observer in self._observers:
+                if isinstance(observer, PassedOverObserver):
+                    observer.passed_over(self, each)
 
     def advance(self, seconds: float, *, at_most: float = 1.0) -> list[AnyEvent]:
         """Run the whole ticks that `seconds` add up to; their events. What is left of a tick counts the next time.

@@ -61,7 +61,7 @@ class Seat:
         """
         told = {"move": move, "aim": aim, "facing": facing, "press": press, "hold": hold, "patrol": patrol}
         if all(each is None for each in told.values()):
-            raise BoutError(f"seat {self.name!r}: an order for nothing; give {', '.join(told)}")
+            raise BoutError(f"seat {self.name!r}: empty order; give {', '.join(told)}")
         if move is not None and patrol is not None:
             raise BoutError("order: a fighter walks one way at a time; give move or patrol")
         plan = self._world.plan

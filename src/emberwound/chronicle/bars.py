@@ -77,8 +77,8 @@ class BarHistory:
 def bars_of(chronicle: Chronicle, seat: str) -> BarHistory:
     """The bars of a seat over a whole recorded bout, which is run again for them. Raises ChronicleError."""
     header = chronicle.header
-    course = BarHistory(header.tick_rate)
-    watcher = BarWatcher(compile_plan(chronicle.rules, header.arena, header.tick_rate), course.take, seat)
+    history = BarHistory(header.tick_rate)
+    watcher = BarWatcher(compile_plan(chronicle.rules, header.arena, header.tick_rate), history.take, seat)
     chronicle.show(watcher)
     watcher.finish()
-    return course
+    return history

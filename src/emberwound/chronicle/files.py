@@ -65,7 +65,7 @@ def from_lines(data: bytes, file: str = "chronicle", *, partial: bool = False) -
     lines = rest.splitlines()
     for number, line in enumerate(lines, start=2):
         try:
-            entry = _LINE.decode(line)
+            entry = _read_line(line)
         except (msgspec.MsgspecError, UnicodeDecodeError) as error:
             if number == len(lines) + 1 and not rest.endswith(b"\n"):
                 break
@@ -91,6 +91,13 @@ def from_lines(data: bytes, file: str = "chronicle", *, partial: bool = False) -
     return Chronicle(header, tuple(inputs), tuple(events), end, None)
 
 
+def _read_line(line: bytes) -> Header | End | Input | Event:
+    entry: Header | End | Input | Event = _LINE.decode(line)
+    if isinstance(entry, Event) and min(entry.seq, entry.tick, entry.time) < 0:
+        raise msgspec.ValidationError("an event needs seq, tick and time")
+    return entry
+
+
 def _read_header(line: bytes, file: str, *, whole: bool) -> Header:
     try:
         opening = msgspec.json.decode(line, type=_Opening)
@@ -101,8 +108,10 @@ def _read_header(line: bytes, file: str, *, whole: bool) -> Header:
     if opening is None or opening.format != FORMAT:
         raise ChronicleError(f'{file}: not a chronicle: its first line has no "format":"{FORMAT}"')
     if opening.version != FORMAT_VERSION:
+        older = opening.version < FORMAT_VERSION
+        advice = "record its bout again" if older else "update it"
         raise ChronicleError(
-            f"{file}: chronicle version {opening.version}; this program reads version {FORMAT_VERSION}: update it"
+            f"{file}: chronicle version {opening.version}; this program reads version {FORMAT_VERSION}: {advice}"
         )
     try:
         return msgspec.json.decode(line, type=Header)

@@ -66,7 +66,7 @@ class Line(msgspec.Struct, frozen=True):
 
 def tell_story(chronicle: Chronicle) -> Iterator[Line]:
     """The story of a bout, a line for each event that a reader would miss if it were left out."""
-    teller = Teller(chronicle.header.tick_rate)
+    teller = Teller(chronicle.header.tick_rate, chronicle.rules.book.settings.units)
     for event in chronicle.events:
         text = teller.sentence(event)
         if text:
@@ -77,18 +77,19 @@ def tell_story(chronicle: Chronicle) -> Iterator[Line]:
 
 
 class Teller:
-    """Puts events into sentences, at so many ticks a second."""
+    """Puts events into sentences, at so many ticks a second and in a book's units of length."""
 
-    def __init__(self, tick_rate: int) -> None:
+    def __init__(self, tick_rate: int, units: str) -> None:
         self.rate = tick_rate
+        self.units = units
 
     def sentence(self, event: Event) -> str | None:
         """What a reader is told of an event; None where it follows from others."""
         parts = (
             self._of_shots,
             self._of_strikes,
-            self._of_blows,
-            self._of_throws,
+            self._of_hits,
+            self._of_knockback,
             self._of_afflictions,
             self._of_orders,
             self._of_bodies,
@@ -99,7 +100,7 @@ class Teller:
 
     def _of_orders(self, event: Event) -> str | None:
         if isinstance(event, OrderRefused):
-            wait = "a moment" if event.wait_ticks is None else self._span(event.wait_ticks)
+            wait = "a moment" if event.wait_ticks is None else self._seconds(event.wait_ticks)
             said = event.reason.say(wait=wait, pool=event.pool, needs=_figure(event.needs), has=_figure(event.has))
             return f"{event.seat}: {event.order} refused: {said}"
         if isinstance(event, ChargeBegan):
@@ -107,13 +108,13 @@ class Teller:
         if isinstance(event, AttackBegan) and event.follows:
             return f"{event.seat}'s {event.attack} follows {event.follows}"
         if isinstance(event, Interrupted) and event.reason is not Reason.FOLLOWED:
-            return f"{event.seat}'s {event.attack} breaks off: {event.reason.say()}"
+            how = " by damage" if event.reason is Reason.WOUNDED else f": {event.reason.say()}"
+            return f"{event.seat}'s {event.attack} is interrupted{how}"
         return None
 
     def _of_shots(self, event: Event) -> str | None:
         if isinstance(event, Released):
-            does = "lets fly" if event.velocity else "sends out"
-            return f"{event.by} {does} {event.attack} {event.shot} from {_point(event.position)}"
+            return f"{event.by} fires {event.attack} {event.shot} from {_point(event.position)}"
         if isinstance(event, Bounced):
             what = f"the wall {event.wall}" if event.wall else "the floor"
             return f"{event.by}'s {event.attack} {event.shot} bounces off {what} at {_point(event.position)}"
@@ -125,26 +126,26 @@ class Teller:
     def _of_strikes(self, event: Event) -> str | None:
         if isinstance(event, Exploded):
             whose = f"{event.by}'s {event.blast}" if event.by else f"the {event.blast}"
-            return f"{whose} goes off at {_point(event.position)}"
+            return f"{whose} explodes at {_point(event.position)}"
         if isinstance(event, SwingEnded) and not event.touched:
-            how = ", cut off" if event.cut_off else ""
-            return f"{event.by}'s {event.attack} touches nobody{how}"
+            how = " (interrupted)" if event.cut_off else ""
+            return f"{event.by} misses with {event.attack}{how}"
         if isinstance(event, StrikeBlocked):
             what = f"{event.by}'s {event.attack} ({event.hitbox})"
-            return f"the wall {event.wall} keeps {what} from {event.seat}'s {event.hurtbox}"
+            return f"{what} is blocked by the wall {event.wall} before {event.seat}'s {event.hurtbox}"
         return None
 
-    def _of_blows(self, event: Event) -> str | None:
+    def _of_hits(self, event: Event) -> str | None:
         if isinstance(event, Wounded):
             return self._wounded(event)
         if isinstance(event, Guarded):
             return self._guarded(event)
         if isinstance(event, Healed):
             gains = ", ".join(f"{gain.after - gain.before:g} {gain.pool}" for gain in event.ledger.losses)
-            mended = gains if gains and event.amount else "nothing"
-            return f"{_blow(event)} mends {event.seat}: {mended}"
+            healed = gains if gains and event.amount else "nothing"
+            return f"{_hit(event)} heals {event.seat}: {healed}"
         if isinstance(event, PropStruck):
-            return f"{_blow(event)} hits {event.seat}'s {event.hurtbox}"
+            return f"{_hit(event)} hits {event.seat}'s {event.hurtbox}"
         if isinstance(event, PoolEmptied):
             return f"{event.seat}'s {event.pool} is empty"
         return None
@@ -155,29 +156,30 @@ class Teller:
             by = f" by {event.by}" if event.by else ""
             return f"{event.seat} is {event.affliction}{by}{count}"
         if isinstance(event, AfflictionEnded):
-            return f"{event.seat} is {event.affliction} no longer: {event.reason.say()}"
+            return f"{event.seat} is no longer {event.affliction}: {event.reason.say()}"
         return None
 
-    def _of_throws(self, event: Event) -> str | None:
+    def _of_knockback(self, event: Event) -> str | None:
         if isinstance(event, KnockedBack):
             speed = hypot(*event.velocity)
-            return f"{event.seat} is thrown at {speed:.3g} a second, {_way(event.velocity)}" if speed else None
+            way = _way(event.velocity) if speed else ""
+            return f"{event.seat} is knocked back at {speed:.3g} {self.units}/s {way}" if speed else None
         if isinstance(event, Landed):
-            return f"{event.seat} comes down at {_point(event.position)}"
+            return f"{event.seat} lands at {_point(event.position)}"
         if isinstance(event, ReactionBegan):
             how = event.reaction if event.variant == event.reaction else f"{event.reaction} ({event.variant})"
             side = f" from {event.side}" if event.side == "above" else f" from the {event.side}"
-            return f"{event.seat} reacts{side}: {how} for {self._span(event.until_tick - event.tick - 1)}"
+            return f"{event.seat} reacts{side}: {how} for {self._seconds(event.until_tick - event.tick - 1)}"
         if isinstance(event, ReactionEnded) and event.guarding:
             return f"{event.seat}'s guard is up again"
         return None
 
     def _guarded(self, event: Guarded) -> str:
         passes = "nothing passes" if event.share == 0.0 else f"{event.share:.0%} passes"
-        how = "in the perfect moment, " if event.perfect else ""
+        how = "perfect guard, " if event.perfect else ""
         cost = f", {event.drained:g} drained" if event.drained else ""
         ends = ", the guard breaks" if event.broken else ""
-        return f"{event.seat} guards against {_blow(event)}: {how}{passes}{cost}{ends}"
+        return f"{event.seat} guards against {_hit(event)}: {how}{passes}{cost}{ends}"
 
     def _of_bodies(self, event: Event) -> str | None:
         if isinstance(event, SeatEntered):
@@ -190,16 +192,16 @@ class Teller:
             return f"{event.seat} ({event.prop}) stands at {_point(event.position)}"
         if isinstance(event, Died):
             again = event.respawn_tick is not None
-            back = f"back in {self._span((event.respawn_tick or 0) - event.tick - 1)}" if again else "for good"
+            back = f"respawns in {self._seconds((event.respawn_tick or 0) - event.tick - 1)}" if again else "for good"
             what = f"{event.by}'s {event.attack}" if event.by else f"the {event.attack}"
-            return f"{event.seat} dies of {what}, {back}"
+            return f"{event.seat} dies to {what}, {back}"
         if isinstance(event, Respawned):
             where = f" by {event.checkpoint}" if event.checkpoint else ""
-            moved = ", the nearest free spot" if event.moved else ", no spot being free" if event.crowded else ""
-            return f"{event.seat} stands again{where} at {_point(event.position)}{moved}, life {event.life}"
+            moved = ", the nearest free spot" if event.moved else ", no spot is free" if event.crowded else ""
+            return f"{event.seat} respawns{where} at {_point(event.position)}{moved}, life {event.life}"
         if isinstance(event, BodyRemoved):
             why = "" if event.reason is Reason.CORPSE_TIME_OVER else f": {event.reason.say()}"
-            return f"{event.seat}'s fallen body is gone{why}"
+            return f"{event.seat}'s corpse is removed{why}"
         return None
 
     def _of_areas(self, event: Event) -> str | None:
@@ -224,24 +226,24 @@ class Teller:
             won = f": {event.winner} wins" if event.winner else ": a draw" if event.draw else ""
             return f"the bout is over{won}"
         if isinstance(event, BoutRestarted):
-            return "the bout begins anew"
+            return "the bout restarts"
         return None
 
     def _wounded(self, event: Wounded) -> str:
         lost = ", ".join(f"{loss.before - loss.after:g} {loss.pool}" for loss in event.ledger.losses) or "nothing"
         over = f", {event.ledger.overkill:g} overkill" if event.ledger.overkill else ""
         if event.hurtbox == WHOLE_BODY:
-            what = f"{_blow(event)} works on {event.seat}"
+            what = f"{_hit(event)} hurts {event.seat}"
         else:
-            what = f"{_blow(event)} hits {event.seat}'s {event.hurtbox}"
+            what = f"{_hit(event)} hits {event.seat}'s {event.hurtbox}"
         return f"{what}{_reckoning(event)}: {lost} lost{over}"
 
-    def _span(self, ticks: int) -> str:
+    def _seconds(self, ticks: int) -> str:
         return f"{ticks / self.rate:.3g} s ({ticks} ticks)"
 
 
-def _blow(event: Wounded | Guarded | Healed | PropStruck) -> str:
-    """What landed: somebody's shot by its number, somebody's strike by its hitbox, or a hazard."""
+def _hit(event: Wounded | Guarded | Healed | PropStruck) -> str:
+    """What hit: somebody's shot by its number, somebody's strike by its hitbox, or a hazard."""
     which = f" {event.shot}" if event.shot else f" ({event.hitbox})" if event.hitbox else ""
     return f"{event.by}'s {event.attack}{which}" if event.by else f"the {event.attack}"
 

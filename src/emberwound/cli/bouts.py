@@ -19,7 +19,7 @@ DEMO_BOOK, DEMO_BOUT = "saltglass.toml", "passage"
 
 Out = Annotated[Path, typer.Option("--out", help="Folder for the chronicle and the figure.", metavar="DIR")]
 Seed = Annotated[
-    int | None, typer.Option(help="Seed of the bout's luck, instead of the book's own.", min=0, max=2**63 - 1)
+    int | None, typer.Option(help="Seed of the bout's random draws, instead of the book's own.", min=0, max=2**63 - 1)
 ]
 AsJson = Annotated[bool, typer.Option("--json", help="Print the story and the totals as JSON.")]
 

@@ -75,14 +75,14 @@ def shots(
 ) -> None:
     """Draw the shots of a run: their paths, bounces and ends; or a film strip of one release or end."""
     from emberwound.cli.choosing import bout_of
-    from emberwound.draw.shots import draw_shots, draw_strip
+    from emberwound.draw.shots import draw_shot_strip, draw_shots
 
     chronicle = bout_of(source, bout, partial=partial)
     name = name_of(chronicle)
     if strip is None:
         write_and_tell(draw_shots(chronicle, between=between), out, f"shots-{name}")
     else:
-        write_and_tell(draw_strip(chronicle, shot, strip.value, step=step), out, f"strip-{name}-{shot}-{strip}")
+        write_and_tell(draw_shot_strip(chronicle, shot, strip.value, step=step), out, f"strip-{name}-{shot}-{strip}")
 
 
 @draw.command()
@@ -143,7 +143,7 @@ def attack(
 def knockback(
     book: Annotated[Path, typer.Argument(help="A rulebook, a TOML file.", metavar="BOOK")],
     attack: Annotated[str, typer.Argument(help="One of its attacks.")],
-    victim: Annotated[str, typer.Argument(help="The fighter that is thrown.")],
+    victim: Annotated[str, typer.Argument(help="The fighter that is knocked back.")],
     arena: Annotated[str | None, typer.Option(help="In which arena; the first if left out.")] = None,
     hitbox: Annotated[str | None, typer.Option(help="With which hitbox of a strike; the first if left out.")] = None,
     change: Annotated[
@@ -155,7 +155,7 @@ def knockback(
     guarded: Annotated[bool, typer.Option("--guarded", help="Against the victim's guard.")] = False,
     json: Annotated[bool, typer.Option("--json", help="Print the figures as JSON.")] = False,
 ) -> None:
-    """Draw where an attack throws a fighter: apex, landing and rest, for the book's values and for variants of them."""
+    """Draw how an attack knocks a fighter back: apex, landing, rest; for the book's values and for variants."""
     from emberwound.cli.choosing import variants_of
     from emberwound.cli.output import print_pushes
     from emberwound.draw.files import write_figure
@@ -179,7 +179,7 @@ def reaction(
     victim: Annotated[str, typer.Argument(help="The fighter it lands on.")],
     out: Out = None,
 ) -> None:
-    """Draw what a victim does after a blow, unguarded against guarded, and who can act first."""
+    """Draw what a victim does after a hit, unguarded against guarded, and who can act first."""
     from emberwound.draw.reactions import draw_reaction
     from emberwound.face import Rulebook
 

@@ -12,8 +12,6 @@ from rich.progress import Progress
 
 from emberwound.draw.terminal import advantage_rows, match_rows, push_table, show_bout, show_wound, timing_rows
 from emberwound.draw.watch import Watch
-from emberwound.geometry.contact import first_contacts
-from emberwound.geometry.jit import announce, hear_of_compiling
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Iterator, Sequence
@@ -32,12 +30,7 @@ if TYPE_CHECKING:
 
 @contextmanager
 def progress_bar(what: str) -> Iterator[Callable[[int, int], None]]:
-    """A bar on standard error for work that takes long; nothing when that is no terminal.
-
-    Says that kernels must be compiled, when they must.
-    """
-    hear_of_compiling(_say_preparing)
-    announce(first_contacts, "the contact kernels")
+    """A bar on standard error for work that takes long; nothing when that is no terminal."""
     with Progress(console=Console(stderr=True), transient=True, disable=not sys.stderr.isatty()) as bar:
         task = bar.add_task(what, total=None)
         yield lambda done, total: bar.update(task, completed=done, total=total)
@@ -45,17 +38,10 @@ def progress_bar(what: str) -> Iterator[Callable[[int, int], None]]:
 
 def watching(rules: Rulebook, bout: str, speed: float) -> Watch:
     """What shows a bout on standard output while it runs."""
-    hear_of_compiling(_say_preparing)
-    announce(first_contacts, "the contact kernels")
     book = rules.book
     name = book.bouts[bout].title or bout
     title = f"{book.settings.title}: {name}" if book.settings.title else name
     return Watch(Console(highlight=False), title, speed=speed)
-
-
-def _say_preparing(what: str) -> None:
-    sys.stderr.write(f"preparing {what}: compiled once on this machine, about a minute\n")
-    sys.stderr.flush()
 
 
 def print_bout(
@@ -121,9 +107,7 @@ def print_timing(timings: Sequence[AttackTiming], *, as_json: bool, against: Seq
         console.print(advantage_rows(against))
         console.print("ticks by which the attacker can act first if the first tick of it lands; below 0 the victim")
     rate = timings[0].tick_rate if timings else 0
-    console.print(
-        f"counted from the tick an attack begins on, at {rate} ticks a second; a stretch takes in both its ticks"
-    )
+    console.print(f"counted from the tick an attack begins on, at {rate} ticks a second; tick ranges are inclusive")
 
 
 def _print_json(value: object) -> None:

@@ -1,4 +1,4 @@
-"""Whether a held guard stops a blow, and what it costs."""
+"""Whether a held guard stops a hit, and what it costs."""
 
 from __future__ import annotations
 
@@ -12,7 +12,7 @@ if TYPE_CHECKING:
 
 
 class GuardOutcome(NamedTuple):
-    """What a guard does with a blow: the shares that pass, the points it costs its pool, and whether it breaks."""
+    """What a guard does with a hit: the shares that pass, the points it costs its pool, and whether it breaks."""
 
     share: float
     drained: float
@@ -23,7 +23,7 @@ class GuardOutcome(NamedTuple):
 
 
 def angle_from_front(heading: Sequence[float], towards: Sequence[float]) -> float:
-    """Degrees on the ground from where a body looks to where a blow comes from; 0 for one without a direction."""
+    """Degrees on the ground from where a body looks to where a hit comes from; 0 for one without a direction."""
     size = hypot(heading[0], heading[1]) * hypot(towards[0], towards[1])
     if size == 0.0:
         return 0.0
@@ -37,10 +37,10 @@ def covers(guard: GuardTerms, wound: WoundTerms, angle_deg: float) -> bool:
 
 
 def stop(guard: GuardTerms, amount: float, held_seconds: float, pool_value: float) -> GuardOutcome:
-    """What a guard that covers a blow does with `amount` points, held for so long, its pool holding so much.
+    """What a guard that covers a hit does with `amount` points, held for so long, its pool holding so much.
 
     Raised less than `perfect` seconds ago: nothing passes, nothing is drained. Else `damage_share` passes and the pool
-    loses `drain` a point; a guard that this brings to zero breaks, and still counts for this blow.
+    loses `drain` a point; a guard that this brings to zero breaks, and still counts for this hit.
     """
     if held_seconds < guard.perfect:
         why = "guarded in the perfect moment: nothing passes"

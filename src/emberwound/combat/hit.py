@@ -1,7 +1,7 @@
 """What one hit does to one body: the guard it meets, its ledger, the pools, and what follows from it.
 
-Whatever hurts, heals or throws goes through `resolve`: strikes, shots, rays, blasts, hazards, afflictions, healing, and
-the reports that need no bout.
+Whatever hurts, heals or knocks back goes through `resolve`: strikes, shots, rays, blasts, hazards, afflictions,
+healing, and the reports that need no bout.
 """
 
 from __future__ import annotations
@@ -10,7 +10,7 @@ from typing import TYPE_CHECKING, NamedTuple
 
 from emberwound.combat.guard import covers, stop
 from emberwound.combat.reaction import resist
-from emberwound.combat.wound import after_guard, before_guard, kill, mend
+from emberwound.combat.wound import after_guard, before_guard, heal, kill
 from emberwound.vocabulary.ledger import Ledger
 
 if TYPE_CHECKING:
@@ -84,7 +84,7 @@ def resolve(  # noqa: PLR0913 (all that one hit depends on, and nothing else)
         push_share = hurtbox.push_share * strength
         return HitResult(ledger, None, values, values, push_share, staggers=False, stagger_left=None, kills=False)
     if wound.heals:
-        ledger, after = mend(wound, stats, hurtbox.route, values, how)
+        ledger, after = heal(wound, stats, hurtbox.route, values, how)
         return HitResult(ledger, None, values, after, 0.0, staggers=False, stagger_left=None, kills=False)
     outcome: GuardOutcome | None = None
     held = values

@@ -1,4 +1,4 @@
-"""Pushes: the velocity that a blow gives its victim, what speeds an authored arc needs, and the path they lead to."""
+"""Pushes: the velocity that a hit gives its victim, what speeds an authored arc needs, and the path they lead to."""
 
 from __future__ import annotations
 
@@ -62,7 +62,7 @@ def push_velocity(
 ) -> Vector:
     """The velocity a push gives: (speed + per_point amount) share / weight, along `way` raised by its lift.
 
-    `way` leads from the source to the victim, or as the blow travels; without a direction on the ground it is that of
+    `way` leads from the source to the victim, or as the hit travels; without a direction on the ground it is that of
     the attacker's `facing`. Along the ground the lift is the elevation; of `travel` and `radial` it is added to theirs,
     up to straight up or down.
     """

@@ -93,7 +93,7 @@ class ReactionTerms:
 
 
 def side_of(heading: Sequence[float], towards: Sequence[float], *, looks_around: bool, has_heights: bool) -> Side:
-    """The side a blow comes from: `towards` (x, y, z) leads to its source, `heading` is where its victim looks.
+    """The side a hit comes from: `towards` (x, y, z) leads to its source, `heading` is where its victim looks.
 
     By quadrants on the ground, ties to the front; seen from the side front or back. No direction is the front. What
     rises over 60 degrees comes from above, where there are heights.
@@ -139,9 +139,9 @@ class StaggerTerms:
 
 
 def resist(terms: StaggerTerms, held: float, damage: float) -> tuple[bool, float]:
-    """Whether a body that holds so much resistance takes `damage` without reacting, and what it holds after that.
+    """Whether a body that holds so much stagger resistance takes `damage` without reacting, and what is left.
 
-    What breaks the resistance is reacted to, and fills it again.
+    A hit that breaks it makes the body react, and fills it again.
     """
     left = held - damage
     return (True, left) if left > 0.0 else (False, terms.points)

@@ -9,7 +9,7 @@ REASONS: dict[int, Reason] = {
     Refusal.TARGET_DEAD: Reason.TARGET_DEAD,
     Refusal.OTHER_LAYER: Reason.OTHER_LAYER,
     Refusal.OWN_BODY: Reason.OWN_BODY,
-    Refusal.OWN_TEAM: Reason.OWN_TEAM,
+    Refusal.ALLY: Reason.ALLY,
     Refusal.PROTECTED: Reason.PROTECTED,
     Refusal.TOUCHED_BEFORE: Reason.TOUCHED_BEFORE,
 }

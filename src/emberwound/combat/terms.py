@@ -26,7 +26,7 @@ class FalloffTerms:
 class WoundTerms:
     """What an attack deals: points, the kind, falloff by distance, and factors against labels.
 
-    `heals` makes the points mend instead; `revives` lets them raise a vital pool from zero. `guard_class` is what a
+    `heals` makes the points heal instead; `revives` lets them raise a vital pool from zero. `guard_class` is what a
     guard must stop.
     """
 
@@ -41,7 +41,7 @@ class WoundTerms:
 
 @dataclass(frozen=True, slots=True)
 class HurtboxTerms:
-    """What the place that was touched does to a blow: multiplier, the pools it goes through, its share of a push."""
+    """What the place that was touched does to a hit: multiplier, the pools it goes through, its share of a push."""
 
     name: str
     multiplier: float
@@ -53,8 +53,8 @@ class HurtboxTerms:
 class PoolTerms:
     """One pool of points.
 
-    `share` points are lost per point that reaches it, 0 passes it over; without `spill` what an emptied pool could not
-    take is lost. It refills by `refill` a second, `delay` seconds after its last loss.
+    `share` points are lost per point that reaches it; 0 passes it over. Without `overflow` the points an emptied
+    pool could not take are lost. It refills by `refill` a second, `delay` seconds after its last loss.
     """
 
     name: str
@@ -86,10 +86,11 @@ class GuardTerms:
 
 @dataclass(frozen=True, slots=True)
 class BodyStats:
-    """What a fighter bears: pools, which of them is vital, if any refills, labels, and what it does to kinds of wounds.
+    """The stats of a fighter: its pools, which of them is vital, if any refills, its labels and its resistances.
 
-    `takes` is a share by kind (1 where it is not named, 0 immune), `soak` points off by kind (`""` for all others),
-    `min_damage` what soaking leaves at the least of what there was.
+    `damage_taken` is a share by kind (1 where it is not named, 0 immune). `flat_reduction` is points off by kind
+    (`""` for all others). `min_damage` is the points a flat reduction leaves at the least,
+    where there were as many.
     """
 
     pools: tuple[PoolTerms, ...]

@@ -98,11 +98,11 @@ def after_guard(
     if hit.marked != 1.0:
         steps.append(Step("marked", amount, amount * hit.marked, f"the victim is marked × {hit.marked:g}"))
         amount *= hit.marked
-    soak = body.flat_reduction.get(wound.kind, body.flat_reduction.get("", 0.0))
-    if soak:
-        after = max(amount - soak, min(amount, body.min_damage))
+    reduction = body.flat_reduction.get(wound.kind, body.flat_reduction.get("", 0.0))
+    if reduction:
+        after = max(amount - reduction, min(amount, body.min_damage))
         steps.append(
-            Step("flat_reduction", amount, after, f"{soak:g} soaked, at least {min(amount, body.min_damage):g} left")
+            Step("flat_reduction", amount, after, f"{reduction:g} off, at least {min(amount, body.min_damage):g} left")
         )
         amount = after
     for own in wound_rules.steps:
@@ -183,7 +183,7 @@ def _spend(
     return Ledger(tuple(steps), tuple(losses), amount, overkill, lost), after
 
 
-def mend(
+def heal(
     wound: WoundTerms, body: BodyStats, route: Sequence[int], values: Sequence[float], hit: Circumstance
 ) -> tuple[Ledger, list[float]]:
     """The ledger of one healing and the values of all pools after it: the vital pool first, then the route backwards.

@@ -51,7 +51,7 @@ class Moment(NamedTuple):
     outlines: dict[str, Outline]
 
 
-class Course:
+class StagedAttack:
     """An attack of a fighter as it goes, begun on tick 0 where the fighter stands at 0."""
 
     def __init__(self, plan: Plan, fighter: FighterPlan, attack: AttackPlan) -> None:
@@ -151,44 +151,44 @@ def draw_attack(
     ticks outside it.
     """
     timing = rules.timing(attack)
-    course = course_of(rules, attack, fighter, arena)
-    shown = list(ticks) if ticks else _telling_ticks(course)
+    staged = staged_attack(rules, attack, fighter, arena)
+    shown = list(ticks) if ticks else _notable_ticks(staged)
     if len(shown) > MOST_MOMENTS or not all(0 <= tick <= timing.whole_ticks for tick in shown):
         rule = f"give at most {MOST_MOMENTS} ticks from 0 to {timing.whole_ticks}, where {attack} is over"
         raise BoutError(f"{rule}; got {', '.join(map(str, shown))}")
-    strikes = course.attack.strike is not None
+    strikes = staged.attack.strike is not None
     suffered = bars_against(rules.advantage(attack, against), strikes=strikes) if against else []
     lanes = len({bar.lane for bar in [*bars_of(timing), *suffered]})
-    heights = (1.6 + 0.42 * lanes, strip_height(*_frame(course), len(shown)))
+    heights = (1.6 + 0.42 * lanes, strip_height(*_frame(staged), len(shown)))
     sheet = figure(height=sum(heights))
     parts: Any = sheet.subfigures(2, 1, height_ratios=heights)
     for part in parts:
         part.set_facecolor(PAPER)
     draw_timeline(timing, parts[0].subplots(), suffered)
-    draw_moments(course, parts[1].subplots(), shown, rules)
-    headline(sheet, f"{course.fighter.name}'s {attack}{_gist(course, timing, rules.book.settings.units)}")
+    draw_moments(staged, parts[1].subplots(), shown, rules)
+    headline(sheet, f"{staged.fighter.name}'s {attack}{_gist(staged, timing, rules.book.settings.units)}")
     return sheet
 
 
-def _gist(course: Course, timing: AttackTiming, units: str) -> str:
+def _gist(staged: StagedAttack, timing: AttackTiming, units: str) -> str:
     """What an attack comes to, in one line."""
     said = []
-    live = course.live_ticks()
+    live = staged.live_ticks()
     if live:
-        reach = ", ".join(f"{name} reaches {far:.2f} {units}" for name, far in course.reaches.items())
+        reach = ", ".join(f"{name} reaches {far:.2f} {units}" for name, far in staged.reaches.items())
         said.append(f"hitboxes on in ticks {live[0]} to {live[-1]}; {reach}")
     releases = timing.of("release")
     if releases:
         said.append(f"releases on tick {', '.join(str(each.first_tick) for each in releases)}")
     said += [f"invulnerable in ticks {each.first_tick} to {each.last_tick}" for each in timing.of("invulnerable")]
-    carried = course.stance(course.attack.whole_ticks).position[0]
+    carried = staged.stance(staged.attack.whole_ticks).position[0]
     if carried:
         said.append(f"carries its owner {carried:.2f} {units} ahead")
     return f": {'; '.join(said)}" if said else ""
 
 
-def course_of(rules: Rulebook, attack: str, fighter: str | None, arena: str | None) -> Course:
-    """The course of an attack as a fighter does it in an arena; the first of each that there is when not named."""
+def staged_attack(rules: Rulebook, attack: str, fighter: str | None, arena: str | None) -> StagedAttack:
+    """An attack as a fighter does it in an arena; the first of each that there is when not named."""
     book = rules.book
     owners = [name for name, each in book.fighters.items() if attack in each.attacks]
     where = next(iter(book.arenas), None) if arena is None else arena
@@ -202,85 +202,85 @@ def course_of(rules: Rulebook, attack: str, fighter: str | None, arena: str | No
     slot = performer.slot(attack) if performer else None
     if performer is None or slot is None:
         raise BoutError(unknown_name("fighter", who, owners))
-    return Course(plan, performer, performer.attacks[slot])
+    return StagedAttack(plan, performer, performer.attacks[slot])
 
 
-def _telling_ticks(course: Course) -> list[int]:
+def _notable_ticks(staged: StagedAttack) -> list[int]:
     """Ticks worth a look: the start, about the hitboxes or the releases, and the end."""
-    live, attack = course.live_ticks(), course.attack
+    live, attack = staged.live_ticks(), staged.attack
     if live:
         middle = live[len(live) // 2]
         return list(dict.fromkeys([0, max(live[0] - 1, 0), live[0], middle, live[-1]]))
-    telling = ("release",) if attack.launch else ("lunge", "shield", "bare", "hide", "show")
-    turns = {-(-stage.at // attack.denominator) for stage in attack.stages if stage.action in telling}
+    notable = ("release",) if attack.launch else ("lunge", "shield", "bare", "hide", "show")
+    turns = {-(-stage.at // attack.denominator) for stage in attack.stages if stage.action in notable}
     return sorted({0, *sorted(turns - {0})[: MOST_MOMENTS - 2], attack.whole_ticks})
 
 
-def draw_moments(course: Course, axes: Axes, ticks: Sequence[int], rules: Rulebook) -> None:
+def draw_moments(staged: StagedAttack, axes: Axes, ticks: Sequence[int], rules: Rulebook) -> None:
     """The fighter at each tick with the hitboxes that are on, what they sweep, and how far ahead they come."""
-    projection, units = course.projection, rules.book.settings.units
-    low, high = _frame(course)
-    titles = [_state(course, tick) for tick in ticks]
+    projection, units = staged.projection, rules.book.settings.units
+    low, high = _frame(staged)
+    titles = [_state(staged, tick) for tick in ticks]
     shifts = lay_strip(axes, [low[0]] * len(ticks), high[0] - low[0], (low[1], high[1]), titles)
     for tick, shift in zip(ticks, shifts, strict=True):
-        _draw_moment(course, axes, tick, shift)
+        _draw_moment(staged, axes, tick, shift)
     if projection is FROM_SIDE:
         axes.axhline(0.0, color=SOFT_INK, linewidth=1.2, zorder=1)
     axes.set_xlabel(f"ahead ({units})", color=INK)
     axes.set_ylabel(f"{'up' if projection is FROM_SIDE else 'left'} ({units})", color=INK)
 
 
-def _state(course: Course, tick: int) -> str:
+def _state(staged: StagedAttack, tick: int) -> str:
     """What is written over a moment: its tick, the hitboxes that are on, and whether it cannot be hurt."""
-    now = course.within(tick).outlines
+    now = staged.within(tick).outlines
     state = [f"{', '.join(now)} on"] if now else []
-    state += ["invulnerable"] if course.is_invulnerable(tick) else []
+    state += ["invulnerable"] if staged.is_invulnerable(tick) else []
     return f"tick {tick}{': ' if state else ''}{', '.join(state)}"
 
 
-def _draw_moment(course: Course, axes: Axes, tick: int, shift: float) -> None:
+def _draw_moment(staged: StagedAttack, axes: Axes, tick: int, shift: float) -> None:
     along = np.array([shift, 0.0])
-    shown = [edge for moment in course.sweep[::GHOSTS] for edge in moment.outlines.values()]
+    shown = [edge for moment in staged.sweep[::GHOSTS] for edge in moment.outlines.values()]
     ghosts = list({edge.round(6).tobytes(): edge + along for edge in shown}.values())
     axes.add_collection(
         PolyCollection(ghosts, facecolor="none", edgecolor=EMBER, linewidth=0.6, linestyle=":", alpha=0.6, zorder=1),
         autolim=False,
     )
-    look = {"alpha": 0.05, "linewidth": 0.7} if course.is_invulnerable(tick) else {}
-    stance = course.stance(tick)
+    look = {"alpha": 0.05, "linewidth": 0.7} if staged.is_invulnerable(tick) else {}
+    stance = staged.stance(tick)
     x, *others = stance.position
     stance = stance._replace(position=(x + shift, *others))
-    draw_fighter(course.plan, axes, course.projection, course.fighter.id, stance, BODY, **look)
-    now = [edge + along for edge in course.within(tick).outlines.values()]
+    draw_fighter(staged.plan, axes, staged.projection, staged.fighter.id, stance, BODY, **look)
+    now = [edge + along for edge in staged.within(tick).outlines.values()]
     axes.add_collection(
         PolyCollection(now, facecolor=EMBER, edgecolor=INK, alpha=0.75, linewidth=1.2, zorder=4), autolim=False
     )
-    for name, far in course.reaches.items():
+    for name, far in staged.reaches.items():
         axes.plot([far + shift] * 2, axes.get_ylim(), color=EMBER, linewidth=0.9, linestyle=(0, (4, 3)), zorder=2)
         axes.annotate(f"{name} {far:.2f}", (far + shift, axes.get_ylim()[1]), (-3, -3), rotation=90, ha="right",
                       textcoords="offset points", va="top", color=EMBER, fontsize=8)  # fmt: skip
-    _draw_muzzle(course, axes, tick, stance)
+    _draw_muzzle(staged, axes, tick, stance)
 
 
-def _draw_muzzle(course: Course, axes: Axes, tick: int, stance: Stance) -> None:
+def _draw_muzzle(staged: StagedAttack, axes: Axes, tick: int, stance: Stance) -> None:
     """Where what is released on a tick leaves, and which way unless it is aimed."""
-    attack, projection = course.attack, course.projection
+    attack, projection = staged.attack, staged.projection
     released = any(stage.action == "release" and -(-stage.at // attack.denominator) == tick for stage in attack.stages)
     if attack.launch is None or not released:
         return
-    muzzle = muzzle_place(course.plan, attack.launch, stance)
-    way = 0.4 * course.fighter.height * np.array([cos(attack.launch.lift), 0.0, sin(attack.launch.lift)])
+    muzzle = muzzle_place(staged.plan, attack.launch, stance)
+    way = 0.4 * staged.fighter.height * np.array([cos(attack.launch.lift), 0.0, sin(attack.launch.lift)])
     axes.plot(*projection.spot(muzzle), marker="D", color=EMBER, markersize=6, zorder=6)
     heading_arrow(axes, projection, muzzle, way, EMBER)
 
 
-def _frame(course: Course) -> tuple[list[float], list[float]]:
+def _frame(staged: StagedAttack) -> tuple[list[float], list[float]]:
     """The low and the high corner of one frame for all moments: the fighter where it begins and ends, and all swept."""
-    size, last = course.fighter.height, course.stance(course.attack.whole_ticks).position
-    swept = [edge for moment in course.sweep for edge in moment.outlines.values()]
+    size, last = staged.fighter.height, staged.stance(staged.attack.whole_ticks).position
+    swept = [edge for moment in staged.sweep for edge in moment.outlines.values()]
     points = [np.array([[-0.5 * size, -0.08 * size], [0.7 * size, 1.08 * size]])]
-    points.append(points[0] + course.projection.flat(last))
-    if course.projection is FROM_TOP:
+    points.append(points[0] + staged.projection.flat(last))
+    if staged.projection is FROM_TOP:
         points = [each * (1.0, 0.6) for each in points] + [np.array([[0.0, -0.6 * size]])]
     low = np.vstack([*points, *swept]).min(axis=0) - 0.06 * size
     high = np.vstack([*points, *swept]).max(axis=0) + 0.06 * size

@@ -11,7 +11,7 @@ from matplotlib.patches import Polygon, Rectangle
 from emberwound.chronicle.bars import bars_of
 from emberwound.draw.story import title_of
 from emberwound.draw.style import EMBER, INK, PAPER, SOFT_INK, dress, figure, headline, leave_out_of_layout
-from emberwound.draw.windows import Span, span_of, states_of
+from emberwound.draw.windows import Window, states_of, window_of
 from emberwound.study.lives import cast_of
 from emberwound.vocabulary.errors import OutputError, unknown_name
 from emberwound.vocabulary.events import Died, Healed, Respawned, Wounded
@@ -35,7 +35,7 @@ TURN = 48
 
 
 def draw_bars(
-    chronicle: Chronicle, seat: str | None = None, *, between: Span | None = None,
+    chronicle: Chronicle, seat: str | None = None, *, between: Window | None = None,
     ticks: Sequence[int] | None = None,
 ) -> Figure:  # fmt: skip
     """The bars of a seat, of the most wounded one if none is named, over time and at moments.
@@ -50,14 +50,14 @@ def draw_bars(
     watched = bars_of(chronicle, name)
     if not watched.views:
         raise OutputError(f"seat {name!r} has no bars; give its fighter some, such as bars = ['life']")
-    start, end = span_of(chronicle, between)
+    start, end = window_of(chronicle, between)
     moments = _moments(chronicle, watched, name, start, end)
     if ticks is not None:
         moments = [state - 1 for state in states_of(chronicle, ticks, minimum=1)]
     sheet = figure()
     grid = sheet.add_gridspec(len(watched.views) + 1, 1, height_ratios=(*[1.0] * len(watched.views), 0.8))
     for number, bar in enumerate(watched.views):
-        draw_course(watched, bar, sheet.add_subplot(grid[number]), moments, (start, end))
+        draw_bar_history(watched, bar, sheet.add_subplot(grid[number]), moments, (start, end))
     draw_strip(watched, sheet.add_subplot(grid[-1]), moments)
     headline(sheet, f"{title_of(chronicle)}, the bars of {name}")
     return sheet
@@ -86,18 +86,18 @@ def _moments(chronicle: Chronicle, watched: BarHistory, seat: str, start: float,
     return list(dict.fromkeys(min(int(np.searchsorted(watched.times, time)), last) for time in kept))
 
 
-def draw_course(watched: BarHistory, bar: str, axes: Axes, moments: Sequence[int], between: Span) -> Axes:
+def draw_bar_history(watched: BarHistory, bar: str, axes: Axes, moments: Sequence[int], between: Window) -> Axes:
     """What is true, what is shown and where the trail ends, as shares over time."""
     views = watched.views[bar]
     known = next(view for view in views if view is not None)
     times = np.array(watched.times)
 
-    def course(field: str) -> np.ndarray:
+    def series(field: str) -> np.ndarray:
         return np.array([np.nan if view is None else getattr(view, field) for view in views])
 
-    trail, shown = course("trail"), course("shown")
+    trail, shown = series("trail"), series("shown")
     axes.fill_between(times, shown, trail, color=SOFT_INK, alpha=0.3, linewidth=0, step=None)
-    axes.plot(times, course("share"), color=INK, linewidth=1.2, linestyle="--", drawstyle="steps-post")
+    axes.plot(times, series("share"), color=INK, linewidth=1.2, linestyle="--", drawstyle="steps-post")
     axes.plot(times, shown, color=EMBER, linewidth=2.0)
     hidden = np.array([view is not None and not view.visible for view in views])
     axes.fill_between(times, -0.1, -0.04, where=hidden, color=SOFT_INK, linewidth=0, step="post")

@@ -29,7 +29,7 @@ def draw_knockback(variants: Sequence[tuple[str, KnockbackReport]], units: str) 
     _draw_table(variants, below, units)
     first = variants[0][1]
     guarded = ", guarded" if first.guarded else ""
-    headline(sheet, f"{first.attack} throws {first.victim}{guarded} in {first.arena}")
+    headline(sheet, f"{first.attack} knocks back {first.victim}{guarded} in {first.arena}")
     return sheet
 
 

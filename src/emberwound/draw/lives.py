@@ -9,7 +9,7 @@ import numpy as np
 from emberwound.bout.views.states_batch import GUARDING, PROTECTED, REACTING
 from emberwound.draw.story import title_of
 from emberwound.draw.style import CAIRN, EMBER, GROUND, INK, PAPER, PEARL, SOFT_INK, dress, figure, headline, seat_look
-from emberwound.draw.windows import Span, span_of
+from emberwound.draw.windows import Window, window_of
 from emberwound.study.lives import cast_of, lives_of
 from emberwound.vocabulary.events import BoutRestarted, CheckpointReached, Died, PickedUp, SeatEntered
 
@@ -41,23 +41,23 @@ CROWDED = 0.0085
 """How much of a figure's time a letter takes."""
 
 
-def draw_lives(chronicle: Chronicle, *, between: Span | None = None) -> Figure:
+def draw_lives(chronicle: Chronicle, *, between: Window | None = None) -> Figure:
     """Each seat's lane over time: alive, protected, reacting, guarding, waiting, out; below it lives and scores.
 
     `between` are the seconds shown. Raises OutputError for seconds outside the bout.
     """
-    span = span_of(chronicle, between)
+    window = window_of(chronicle, between)
     seats = cast_of(chronicle.events)
     counter = _counter(chronicle)
     sheet = figure()
     below = 1 if counter is None else 2
     grid = sheet.add_gridspec(2, below, height_ratios=(max(0.5 * len(seats), 1.2), 1.0))
-    draw_lanes(chronicle, seats, sheet.add_subplot(grid[0, :]), span)
+    draw_lanes(chronicle, seats, sheet.add_subplot(grid[0, :]), window)
     draw_lives_left(chronicle, seats, sheet.add_subplot(grid[1, 0]))
     if counter is not None:
-        draw_scores(chronicle, seats, sheet.add_subplot(grid[1, 1]), counter, span)
+        draw_scores(chronicle, seats, sheet.add_subplot(grid[1, 1]), counter, window)
     for axes in sheet.axes:
-        axes.set_xlim(*span)
+        axes.set_xlim(*window)
     headline(sheet, title_of(chronicle))
     return sheet
 
@@ -69,12 +69,12 @@ def _counter(chronicle: Chronicle) -> str | None:
     return names[0] if names else None
 
 
-def draw_lanes(chronicle: Chronicle, seats: Sequence[SeatEntered], axes: Axes, span: Span) -> Axes:
+def draw_lanes(chronicle: Chronicle, seats: Sequence[SeatEntered], axes: Axes, window: Window) -> Axes:
     """A lane for each seat, the first on top."""
     lanes = {entered.seat or "": len(seats) - 1 - number for number, entered in enumerate(seats)}
     for number, (seat, height) in enumerate(lanes.items()):
         _lane(chronicle, axes, seat, height, seat_look(number)[0])
-    highest = _marks(chronicle, axes, lanes, span)
+    highest = _marks(chronicle, axes, lanes, window)
     lives = lives_of(chronicle.events, chronicle.header.tick_rate)
     deaths = sum(life.end == "died" for life in lives)
     restarts = sum(isinstance(event, BoutRestarted) for event in chronicle.events)
@@ -109,24 +109,24 @@ def _lane(chronicle: Chronicle, axes: Axes, seat: str, height: int, colour: str)
 
 
 def _runs(times: NDArray[np.float64], there: NDArray[np.bool_]) -> list[tuple[float, float]]:
-    """From when to when something was so, for each stretch of states."""
+    """From when to when something was so, for each run of states."""
     turns = np.flatnonzero(np.diff(np.concatenate([[False], there, [False]])))
     last = len(times) - 1
     return [(float(times[a]), float(times[min(b, last)])) for a, b in turns.reshape(-1, 2)]
 
 
-def _marks(chronicle: Chronicle, axes: Axes, lanes: dict[str, int], span: Span) -> float:
+def _marks(chronicle: Chronicle, axes: Axes, lanes: dict[str, int], window: Window) -> float:
     """What happened to a seat above its lane, none over another; a restart through all lanes. How high they stand."""
     taken: list[tuple[float, float, float]] = []
     for event in chronicle.events:
-        if not span[0] <= event.time <= span[1]:
+        if not window[0] <= event.time <= window[1]:
             continue
         if isinstance(event, BoutRestarted):
             axes.axvline(event.time, color=INK, linewidth=1.0, linestyle=(0, (4, 2)), zorder=4)
             axes.annotate("restart", (event.time, -0.5), (4, 0), textcoords="offset points", color=INK, fontsize=9)
         for seat, text, colour in _told(event):
             if seat in lanes:
-                _mark(axes, event.time, lanes[seat], text, colour, taken, span)
+                _mark(axes, event.time, lanes[seat], text, colour, taken, window)
     return max((at + TALL / 2 + (at % 1) for _, _, at in taken), default=0.0)
 
 
@@ -146,11 +146,11 @@ def _told(event: Event) -> list[tuple[str, str, str]]:
 
 
 def _mark(
-    axes: Axes, time: float, lane: int, text: str, colour: str, taken: list[tuple[float, float, float]], span: Span
+    axes: Axes, time: float, lane: int, text: str, colour: str, taken: list[tuple[float, float, float]], window: Window
 ) -> None:
     """A tick at the moment, and its text in the first free row above the lane."""
-    wide = CROWDED * (len(text) + 1) * (span[1] - span[0])
-    ends_late = time + wide > span[1]
+    wide = CROWDED * (len(text) + 1) * (window[1] - window[0])
+    ends_late = time + wide > window[1]
     first = time - wide if ends_late else time
     row = next(
         row
@@ -200,11 +200,11 @@ def _lives_left(chronicle: Chronicle, entered: SeatEntered) -> tuple[list[float]
     return times, lives
 
 
-def draw_scores(chronicle: Chronicle, seats: Sequence[SeatEntered], axes: Axes, counter: str, span: Span) -> Axes:
+def draw_scores(chronicle: Chronicle, seats: Sequence[SeatEntered], axes: Axes, counter: str, window: Window) -> Axes:
     """One counter of each seat over time, its value at the end beside that."""
     tracks = chronicle.tracks
     which = list(chronicle.rules.book.counters).index(counter)
-    last_state = int(np.searchsorted(tracks.times, span[1], side="right")) - 1
+    last_state = int(np.searchsorted(tracks.times, window[1], side="right")) - 1
     ends: list[tuple[float, str, str]] = []
     for number, entered in enumerate(seats):
         values = tracks.scores[:, tracks.seats.index(entered.seat or ""), which]
@@ -215,7 +215,7 @@ def draw_scores(chronicle: Chronicle, seats: Sequence[SeatEntered], axes: Axes, 
     last = -np.inf
     for value, seat, colour in sorted(each for each in ends if each[0] == each[0]):
         last = max(value, last + 0.075 * (high - low))
-        axes.annotate(f"{seat} {value:g}", (span[1], value), (1.01, last), color=colour, fontsize=9,
+        axes.annotate(f"{seat} {value:g}", (window[1], value), (1.01, last), color=colour, fontsize=9,
                       textcoords=axes.get_yaxis_transform(), va="center", annotation_clip=False)  # fmt: skip
     dress(axes, f"What is counted: {counter}", "time (s)", counter, " ")
     return axes

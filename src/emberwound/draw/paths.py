@@ -16,7 +16,7 @@ if TYPE_CHECKING:
 
     from emberwound.chronicle import Chronicle
     from emberwound.draw.projections import Projection
-    from emberwound.draw.windows import Span
+    from emberwound.draw.windows import Window
     from emberwound.plan import Plan
 
 ENDS = {
@@ -25,10 +25,10 @@ ENDS = {
     Reason.WALL: ("s", "■ wall"),
     Reason.OUT_OF_BOUNDS: ("d", "♦ out of the arena"),
     Reason.RANGE_OVER: ("|", "| end of range"),
-    Reason.LIFE_OVER: ("*", "★ burnt out"),
-    Reason.MUZZLE_IN_WALL: ("P", "✚ born in a wall, the floor or outside"),
-    Reason.MUZZLE_IN_FLOOR: ("P", "✚ born in a wall, the floor or outside"),
-    Reason.MUZZLE_OUT_OF_BOUNDS: ("P", "✚ born in a wall, the floor or outside"),
+    Reason.LIFE_OVER: ("*", "★ lifetime over"),
+    Reason.MUZZLE_IN_WALL: ("P", "✚ spawned in a wall, the floor or outside"),
+    Reason.MUZZLE_IN_FLOOR: ("P", "✚ spawned in a wall, the floor or outside"),
+    Reason.MUZZLE_OUT_OF_BOUNDS: ("P", "✚ spawned in a wall, the floor or outside"),
     Reason.OWNER_LEFT: ("H", "⬢ gone with its owner or at a restart"),
     Reason.RESTARTED: ("H", "⬢ gone with its owner or at a restart"),
 }
@@ -39,9 +39,9 @@ CLOSE = 0.02
 
 
 class Flights:
-    """The shots and rays of a chronicle, or those that flew, struck and bounced between two times."""
+    """The shots and rays of a chronicle, or those that flew, hit and bounced between two times."""
 
-    def __init__(self, chronicle: Chronicle, plan: Plan, between: Span | None = None) -> None:
+    def __init__(self, chronicle: Chronicle, plan: Plan, between: Window | None = None) -> None:
         self.plan = plan
         self.tracks = chronicle.tracks
         events = chronicle.events
@@ -61,7 +61,7 @@ class Flights:
         self.bounced = [event for event in self.bounced if start <= event.time <= end]
         self.wounded = [event for event in self.wounded if start <= event.time <= end]
 
-    def course(self, released: Released) -> NDArray[np.float64]:
+    def path(self, released: Released) -> NDArray[np.float64]:
         """The places (k, 3) of a shot from its release to its end."""
         number = released.shot
         tracks = self.tracks
@@ -100,16 +100,16 @@ def draw_flights(flights: Flights, axes: Axes, projection: Projection, *, number
     spots: dict[tuple[float, float], list[int]] = {}
     for released in flights.released:
         end = flights.ended.get(released.shot)
-        course = projection.flat(flights.course(released))
-        struck = any(event.shot == released.shot for event in flights.wounded)
-        colour = EMBER if struck else MISS
+        path = projection.flat(flights.path(released))
+        hit = any(event.shot == released.shot for event in flights.wounded)
+        colour = EMBER if hit else MISS
         ray = released.velocity is None
-        style = (0, (1, 1)) if ray else "-" if struck else "--"
-        axes.plot(*course.T, color=colour, linewidth=1.0 if ray else 1.4, linestyle=style, zorder=4)
-        axes.plot(*course[0], marker=".", color=colour, markersize=5, zorder=5)
+        style = (0, (1, 1)) if ray else "-" if hit else "--"
+        axes.plot(*path.T, color=colour, linewidth=1.0 if ray else 1.4, linestyle=style, zorder=4)
+        axes.plot(*path[0], marker=".", color=colour, markersize=5, zorder=5)
         marker = FLYING[0] if end is None else ENDS[end.reason][0]
-        axes.plot(*course[-1], marker=marker, color=colour, markersize=6, zorder=5)
-        x, y = course[-1].tolist()
+        axes.plot(*path[-1], marker=marker, color=colour, markersize=6, zorder=5)
+        x, y = path[-1].tolist()
         near = next((each for each in spots if np.hypot(each[0] - x, each[1] - y) < CLOSE * (high - low)), (x, y))
         spots.setdefault(near, []).append(released.shot)
     lift = flights.plan.space.lift

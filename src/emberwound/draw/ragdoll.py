@@ -1,4 +1,4 @@
-"""The figure of limp bodies: a film strip for each hurtbox, from the blow until the body lies still."""
+"""The figure of ragdolls: a film strip for each hurtbox, from the hit until the body lies still."""
 
 from __future__ import annotations
 
@@ -30,7 +30,7 @@ ROOM = 1.3
 
 
 def draw_ragdoll(rules: Rulebook, falls: Sequence[RagdollPreview]) -> Figure:
-    """A strip for each tumble: the body at seven moments from the blow to its rest, all to one scale."""
+    """A strip for each fall: the body at seven moments from the hit to its rest, all to one scale."""
     first = falls[0]
     units = rules.book.settings.units
     sheet = figure(height=1.1 + 1.95 * len(falls))
@@ -75,8 +75,8 @@ def draw_tumble(rules: Rulebook, told: RagdollPreview, axes: Axes) -> Axes:
         middle = (min(rises) + max(rises)) / 2
         half = max(0.5 * room, max(rises) - middle + 2.0 * radius)
         ups = (middle - half, middle + half)
-    struck = min(told.moments[0].points, key=lambda name: dist(told.moments[0].points[name], told.place))
-    way = np.array([_spot(told, each.points[struck]) for each in told.moments])
+    hit = min(told.moments[0].points, key=lambda name: dist(told.moments[0].points[name], told.place))
+    way = np.array([_spot(told, each.points[hit]) for each in told.moments])
     shifts = lay_strip(axes, lows, room, ups, [_said(told, moment) for moment in moments])
     for low, shift, moment, flat in zip(lows, shifts, moments, shown, strict=True):
         _draw_body(axes, flat, told.moments[moment].links, radius, shift)

@@ -1,4 +1,4 @@
-"""The figure of a reaction: what a victim does after a blow, unguarded against guarded, and how strong that is."""
+"""The figure of a reaction: what a victim does after a hit, unguarded against guarded, and how strong that is."""
 
 from __future__ import annotations
 
@@ -21,7 +21,7 @@ TALL = 0.55
 
 
 def draw_reaction(rules: Rulebook, attack: str, victim: str) -> Figure:
-    """Attacker and victim after a blow lands, in ticks: hit stop, reaction, its blend, and who is free first.
+    """Attacker and victim after a hit lands, in ticks: hit stop, reaction, its blend, and who is free first.
 
     Raises RulebookError for names the book does not have.
     """
@@ -71,7 +71,7 @@ def draw_case(rules: Rulebook, told: Advantage, report: ReactionReport, axes: Ax
     axes.set_yticks([0, 1], [told.victim, told.attack])
     axes.set_ylim(-0.5, 2.6)
     axes.grid(axis="x", color=SOFT_INK, alpha=0.35, linewidth=0.6)
-    dress(axes, title, f"ticks of 1/{rate} s since the tick after the blow", "")
+    dress(axes, title, f"ticks of 1/{rate} s since the tick after the hit", "")
     return axes
 
 

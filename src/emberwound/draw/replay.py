@@ -93,12 +93,12 @@ def _bars(chronicle: Chronicle, plan: Plan, bars: list[Json]) -> list[Json]:
 
 
 def _seat(chronicle: Chronicle, plan: Plan, projection: Projection, looks: Looks, name: str) -> dict[str, Json]:
-    """A seat's or a prop's stretches of being there: from which state on, where, in which look, and turned how far."""
+    """A seat's or a prop's stays of being there: from which state on, where, in which look, and turned how far."""
     tracks = chronicle.tracks
     number = tracks.seats.index(name)
     entered = next((event for event in chronicle.events if isinstance(event, SeatEntered) and event.seat == name), None)
     prop = next((each for each in plan.props if each.name == name), None)
-    stretches: list[dict[str, Json]] = []
+    stays: list[dict[str, Json]] = []
     for first, last in _runs(tracks.alive[:, number]):
         sort = prop.sort if prop else fighter_at(chronicle.events, name, int(tracks.ticks[first]))
         fighter = plan.fighter(sort or "")
@@ -114,7 +114,7 @@ def _seat(chronicle: Chronicle, plan: Plan, projection: Projection, looks: Looks
         ]  # fmt: skip
         turns = np.arctan2(tracks.ahead[first:last, number, 1], tracks.ahead[first:last, number, 0])
         places = projection.flat([plan.space.lift(place) for place in tracks.positions[first:last, number].tolist()])
-        stretches.append(
+        stays.append(
             {
                 "first": first,
                 "places": rounded(places.ravel()),
@@ -128,7 +128,7 @@ def _seat(chronicle: Chronicle, plan: Plan, projection: Projection, looks: Looks
         "team": entered.team if entered else None,
         "prop": prop is not None,
         "colour": "#26313b" if prop else seat_look(number - len(plan.props))[0],
-        "stretches": stretches,
+        "stays": stays,
     }
 
 
@@ -192,7 +192,7 @@ def _shots(chronicle: Chronicle, projection: Projection, plan: Plan) -> list[dic
 
 def _events(chronicle: Chronicle) -> list[dict[str, Json]]:
     """Every event that a reader is told of, with the ledger of a wound."""
-    teller = Teller(chronicle.header.tick_rate)
+    teller = Teller(chronicle.header.tick_rate, chronicle.rules.book.settings.units)
     found: list[dict[str, Json]] = []
     for event in chronicle.events:
         text = teller.sentence(event)

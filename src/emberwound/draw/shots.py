@@ -12,7 +12,7 @@ from emberwound.draw.projections import FROM_SIDE, FROM_TOP, PROJECTIONS
 from emberwound.draw.stage import draw_stage
 from emberwound.draw.story import draw_paths, plan_of, title_of
 from emberwound.draw.style import EMBER, INK, SOFT_INK, dress, figure, headline
-from emberwound.draw.windows import Span, span_of
+from emberwound.draw.windows import Window, window_of
 from emberwound.vocabulary.errors import ChronicleError, unknown_name
 from emberwound.vocabulary.events import SeatEntered
 
@@ -28,23 +28,23 @@ FRAMES = 8
 RATIOS = (1.0, 1.5)
 
 
-def draw_shots(chronicle: Chronicle, *, between: Span | None = None) -> Figure:
+def draw_shots(chronicle: Chronicle, *, between: Window | None = None) -> Figure:
     """The paths of all shots of a run, with releases, bounces and ends by reason, seen from each side that matters.
 
     `between` are seconds: then those that flew meanwhile. Raises OutputError for seconds outside the bout.
     """
-    span = None if between is None else span_of(chronicle, between)
+    half_width = None if between is None else window_of(chronicle, between)
     plan = plan_of(chronicle)
     views = PROJECTIONS[plan.space.name]
     sheet = figure(height=7.0)
     places = np.atleast_1d(sheet.subplots(1, len(views), width_ratios=RATIOS[: len(views)]))
     for axes, projection in zip(places, views, strict=True):
-        draw_paths(chronicle, axes, projection, numbers=projection is views[-1], between=span)
+        draw_paths(chronicle, axes, projection, numbers=projection is views[-1], between=half_width)
     headline(sheet, f"{title_of(chronicle)}, its shots")
     return sheet
 
 
-def draw_strip(chronicle: Chronicle, shot: int, moment: str = "release", *, step: int = 2) -> Figure:
+def draw_shot_strip(chronicle: Chronicle, shot: int, moment: str = "release", *, step: int = 2) -> Figure:
     """The moments round the release or the end of a shot, `step` ticks apart: hurtboxes, the shot, and its path so far.
 
     Raises ChronicleError for a shot that was never released, or that has not ended.
@@ -72,9 +72,9 @@ def draw_strip(chronicle: Chronicle, shot: int, moment: str = "release", *, step
             continue
         _moment(chronicle, plan, flights, axes, projection, state)
         axes.plot(*spot, marker="+", color=SOFT_INK, markersize=12, zorder=3)
-        span = _reach(plan, released.by, chronicle)
-        axes.set_xlim(spot[0] - span, spot[0] + span)
-        axes.set_ylim(spot[1] - span, spot[1] + span)
+        half_width = _reach(plan, released.by, chronicle)
+        axes.set_xlim(spot[0] - half_width, spot[0] + half_width)
+        axes.set_ylim(spot[1] - half_width, spot[1] + half_width)
         late = state - middle
         title = f"tick {tracks.ticks[state]}, {late:+d}" if late else f"tick {tracks.ticks[state]}: the {moment}"
         dress(axes, title, "", "")

@@ -12,7 +12,7 @@ from emberwound.draw.paths import Flights, draw_flights
 from emberwound.draw.projections import FROM_SIDE, FROM_TOP, PROJECTIONS
 from emberwound.draw.stage import draw_fighter, draw_prop, draw_stage
 from emberwound.draw.style import INK, PAPER, dress, figure, headline, leave_out_of_layout, seat_look
-from emberwound.draw.windows import Span, span_of, states_of
+from emberwound.draw.windows import Window, states_of, window_of
 from emberwound.plan import compile_plan
 from emberwound.plan.solids import at_rest
 from emberwound.study.lives import cast_of
@@ -43,24 +43,24 @@ CROWDED = 0.011
 """How much of a figure's time a letter takes: what stands closer is written below, or once."""
 
 
-def draw_story(chronicle: Chronicle, *, between: Span | None = None, ticks: Sequence[int] | None = None) -> Figure:
+def draw_story(chronicle: Chronicle, *, between: Window | None = None, ticks: Sequence[int] | None = None) -> Figure:
     """The bout in one picture: the arena from the side or from the top, and the vital pools over time.
 
     They stand one above the other, or side by side where the arena is about as long as it is wide.
     `between` are the seconds shown; after each of `ticks` everybody is shown as posed then, with the shots in flight.
     Raises OutputError for seconds and ticks outside the bout.
     """
-    span, states = span_of(chronicle, between), states_of(chronicle, ticks)
+    window, states = window_of(chronicle, between), states_of(chronicle, ticks)
     sheet, plan = figure(), plan_of(chronicle)
     projection = PROJECTIONS[plan.space.name][0]
     across, up = (projection.flat(plan.high) - projection.flat(plan.low)).tolist()
     if projection is FROM_TOP and across < SQUARE * up:
         arena, health = sheet.subplots(1, 2, width_ratios=(1.1, 1.0))
-        draw_paths(chronicle, arena, projection, letters=HALF, between=span, states=states)
+        draw_paths(chronicle, arena, projection, letters=HALF, between=window, states=states)
     else:
         arena, health = sheet.subplots(2, 1, height_ratios=(1.15, 1.0))
-        draw_paths(chronicle, arena, projection, between=span, states=states)
-    draw_health(chronicle, health, span)
+        draw_paths(chronicle, arena, projection, between=window, states=states)
+    draw_health(chronicle, health, window)
     for tick in ticks or ():
         _mark_tick(chronicle, health, tick)
     headline(sheet, title_of(chronicle))
@@ -87,7 +87,7 @@ def draw_paths(
     *,
     numbers: bool = True,
     letters: int = WHOLE,
-    between: Span | None = None,
+    between: Window | None = None,
     states: Sequence[int] = (),
 ) -> Axes:
     """The arena: fighters where they stood, where they walked, and each shot's path with its number and its end.
@@ -97,10 +97,10 @@ def draw_paths(
     units, plan = chronicle.rules.book.settings.units, plan_of(chronicle)
     flights = Flights(chronicle, plan, between)
     seats = cast_of(chronicle.events)
-    courses = [flights.course(released) for released in flights.released]
+    paths = [flights.path(released) for released in flights.released]
     heads = [_head(plan, chronicle, entered) for entered in seats]
     labels = _Labels(float(projection.flat(plan.low)[0]), float(projection.flat(plan.high)[0]))
-    draw_stage(plan, axes, projection, np.vstack([*courses, *heads]) if courses or heads else np.empty((0, 3)))
+    draw_stage(plan, axes, projection, np.vstack([*paths, *heads]) if paths or heads else np.empty((0, 3)))
     for index, entered in enumerate(seats):
         _fighter(chronicle, plan, axes, projection, entered, seat_look(index)[0], labels, faint=bool(states))
     _draw_states(chronicle, plan, axes, projection, states)
@@ -108,11 +108,11 @@ def draw_paths(
         _prop(chronicle, plan, axes, projection, prop)
     draw_flights(flights, axes, projection, numbers=numbers)
     shots = len(flights.released)
-    paths = ": paths by number" if numbers and shots else ""
+    by_number = ": paths by number" if numbers and shots else ""
     many = f"{shots} {'shot' if shots == 1 else 'shots'}"
     said = [f"{many}, {flights.hits()} of them hit"] if shots or not flights.others() else []
     said += [f"{flights.others()} wounds by strikes, hazards and afflictions"] if flights.others() else []
-    title = fill(f"{', '.join(said)}, seen {projection.name}{paths}", letters)
+    title = fill(f"{', '.join(said)}, seen {projection.name}{by_number}", letters)
     dress(
         axes, title, projection.label(projection.across, units), projection.label(projection.up, units), flights.key()
     )
@@ -248,7 +248,7 @@ def _fate(chronicle: Chronicle, entered: SeatEntered) -> str:
     return ", ".join(f"{signs[type(event)]} {event.time:.2f} s" for event in told[:MOST_FATES]) or "alive to the end"
 
 
-def draw_health(chronicle: Chronicle, axes: Axes, span: Span) -> Axes:
+def draw_health(chronicle: Chronicle, axes: Axes, window: Window) -> Axes:
     """Each seat's vital pool over time, wounds marked with the shot's number or by what, deaths and respawns too."""
     tracks = chronicle.tracks
     seats = cast_of(chronicle.events)
@@ -265,11 +265,11 @@ def draw_health(chronicle: Chronicle, axes: Axes, span: Span) -> Axes:
         colour, line = seat_look(index)
         times, values = _health_steps(chronicle, entered, tracks.pools[:, seat, vital])
         axes.plot(times, values, color=colour, linestyle=line, linewidth=2.0, drawstyle="steps-post")
-        first = max(int(np.searchsorted(times, span[0], side="right")) - 1, 0)
+        first = max(int(np.searchsorted(times, window[0], side="right")) - 1, 0)
         first += int(np.argmax(~np.isnan(values[first:])))
         beside = 6 + 55 * starts.count(values[first])
         starts.append(values[first])
-        spot = (max(times[first], span[0]), values[first])
+        spot = (max(times[first], window[0]), values[first])
         axes.annotate(entered.seat or "", spot, (beside, 4), textcoords="offset points", color=colour)
         start = pool.max if pool.start is None else pool.start
         _marks(chronicle, axes, entered.seat or "", colour, start, names)
@@ -281,7 +281,7 @@ def draw_health(chronicle: Chronicle, axes: Axes, span: Span) -> Axes:
         unit,
         "● wound, with the number of its shot or by what   ✝ death   ▲ respawn",
     )
-    axes.set_xlim(*span)
+    axes.set_xlim(*window)
     axes.set_ylim(-0.13 * most, 1.12 * most)
     return leave_out_of_layout(axes)
 

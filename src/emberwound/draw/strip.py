@@ -1,4 +1,4 @@
-"""Film strips: several moments side by side in one pair of axes, each with its own stretch of the ground."""
+"""Film strips: several moments side by side in one pair of axes, each over its own piece of ground."""
 
 from __future__ import annotations
 

@@ -196,7 +196,7 @@ def match_rows(rows: Iterable[MatchRow]) -> Table:
 
 
 def timing_rows(timings: Iterable[AttackTiming]) -> Table:
-    """A row for each attack, and one below it for each stretch of it that matters."""
+    """A row for each attack, and one below it for each window of it that matters."""
     table = Table(box=None, header_style="dim", pad_edge=False)
     table.add_column("attack", no_wrap=True)
     for name in ("windup", "active", "recovery", "whole", "cooldown"):
@@ -214,15 +214,17 @@ def timing_rows(timings: Iterable[AttackTiming]) -> Table:
             )
         ]
         said = [
-            f"{span.what} {span.name}".removesuffix(" invulnerable").removesuffix(" lunge") + f": {_ticks(span)}"
-            for span in timing.spans
+            f"{window.what} {window.name}".removesuffix(" invulnerable").removesuffix(" lunge") + f": {_ticks(window)}"
+            for window in timing.windows
         ]
         table.add_row(timing.attack, *parts, ", ".join(said))
     return table
 
 
-def _ticks(span: TimedWindow) -> str:
-    return str(span.first_tick) if span.first_tick == span.last_tick else f"{span.first_tick}-{span.last_tick}"
+def _ticks(window: TimedWindow) -> str:
+    return (
+        str(window.first_tick) if window.first_tick == window.last_tick else f"{window.first_tick}-{window.last_tick}"
+    )
 
 
 def advantage_rows(rows: Iterable[Advantage]) -> Table:

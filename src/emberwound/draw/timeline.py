@@ -1,4 +1,4 @@
-"""An attack as a time line: its parts, hitboxes, releases and stretches, in ticks and in seconds."""
+"""An attack as a time line: its parts, hitboxes, releases and windows, in ticks and in seconds."""
 
 from __future__ import annotations
 
@@ -53,15 +53,19 @@ def bars_of(timing: AttackTiming) -> list[Bar]:
     ready = timing.windup_ticks + timing.active_ticks
     whole = timing.whole_ticks
     parts = (("windup", 0, timing.windup_ticks), ("active", timing.windup_ticks, ready), ("recovery", ready, whole))
-    bars = [Bar("course", name, first, last, name) for name, first, last in parts if last > first]
-    for span in timing.spans:
+    bars = [Bar("phases", name, first, last, name) for name, first, last in parts if last > first]
+    for window in timing.windows:
         lane = (
-            span.what
-            if span.name in ("invulnerable", "lunge") or span.what == "release"
-            else f"{span.what} {span.name}"
+            window.what
+            if window.name in ("invulnerable", "lunge") or window.what == "release"
+            else f"{window.what} {window.name}"
         )
-        said = f"{span.first_tick}" if span.first_tick == span.last_tick else f"{span.first_tick}-{span.last_tick}"
-        bars.append(Bar(lane, span.what, span.first_tick, span.last_tick + 1, said))
+        said = (
+            f"{window.first_tick}"
+            if window.first_tick == window.last_tick
+            else f"{window.first_tick}-{window.last_tick}"
+        )
+        bars.append(Bar(lane, window.what, window.first_tick, window.last_tick + 1, said))
     if timing.cooldown_ticks:
         released = timing.of("release")
         start = released[0].first_tick if released else 0
@@ -127,7 +131,7 @@ def draw_timeline(timing: AttackTiming, axes: Axes, against: Sequence[Bar] = ())
 def _write(axes: Axes, bar: Bar, height: int, last: float) -> None:
     """What is written on a bar, or beside it where it is too short."""
     fits = (bar.ends - bar.begins) / last > 0.009 * len(bar.text) + ROOM
-    if not fits and bar.lane == "course":
+    if not fits and bar.lane == "phases":
         return
     colour = PAPER if bar.sort == "hitbox" and fits else INK
     box = None if bar.sort in ("hitbox", "windup", "active", "cooldown") or not fits else {

@@ -11,11 +11,11 @@ if TYPE_CHECKING:
 
     from emberwound.chronicle import Chronicle
 
-Span = tuple[float, float]
+Window = tuple[float, float]
 """From which second to which."""
 
 
-def span_of(chronicle: Chronicle, between: Span | None) -> Span:
+def window_of(chronicle: Chronicle, between: Window | None) -> Window:
     """The time that is asked for, or all of the bout's. Raises OutputError for what is not within it."""
     whole = max(chronicle.seconds, 1.0 / chronicle.header.tick_rate)
     start, end = between or (0.0, whole)

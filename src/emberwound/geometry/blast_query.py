@@ -29,7 +29,7 @@ def reach_shapes(
     """Fill `reached` (4, shapes) with how far each of the first `count` shapes is, and where it is nearest; how many.
 
     The shapes are taken where they are at a fraction of the tick. inf stands for what is further than `radius` or not
-    touched: `whose` is (owner, team, layers, options), as of legs. Inside is 0.
+    touched: `whose` is (owner, team, layers, options), as of segments. Inside is 0.
     """
     owner, team, layers, options = whose
     found = 0

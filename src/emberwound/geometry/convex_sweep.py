@@ -1,6 +1,6 @@
 """Earliest touch of moving capsules with moving capsules and boxes, down the convex gap between them.
 
-Two convex bodies on straight courses have a distance that is a convex function of time. From outside, Newton's step
+Two convex bodies on straight paths have a distance that is a convex function of time. From outside, Newton's step
 along its slope never goes past the first touch, and comes to it in a few rounds; where the slope turns upwards first,
 there is none.
 """

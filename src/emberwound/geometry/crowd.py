@@ -20,11 +20,11 @@ from emberwound.geometry.grid import (
     candidates,
     dragged_box,
     largest,
-    leg_boxes,
     list_shapes,
     longest,
     mean_reach,
     reject,
+    segment_boxes,
     shape_boxes,
 )
 from emberwound.geometry.jit import kernel
@@ -37,7 +37,7 @@ if TYPE_CHECKING:
 
 @kernel
 def _limit_all(
-    legs: NDArray[np.float64],
+    segments: NDArray[np.float64],
     marks: NDArray[np.int64],
     walls: NDArray[np.float64],
     at: int,
@@ -48,7 +48,7 @@ def _limit_all(
     limits: NDArray[np.float64],
     whats: NDArray[np.int64],
 ) -> None:
-    """When each leg is over without a shape, and by what; most are far from floor, bounds and range, and just go on."""
+    """When each segment is over without a shape, and by what; most are far from floor, bounds and range and go on."""
     low_x, low_y = np.float32(walls[ArenaBound.LOW]), np.float32(walls[ArenaBound.LOW + 1])
     low_z = np.float32(max(walls[ArenaBound.LOW + 2], walls[ArenaBound.FLOOR]))
     high_x, high_y, high_z = (
@@ -57,7 +57,7 @@ def _limit_all(
         np.float32(walls[ArenaBound.HIGH + 2]),
     )
     a0, a1, a2, a3, a4, a5 = boxes[0], boxes[1], boxes[2], boxes[3], boxes[4], boxes[5]
-    ranges = legs[ShotColumn.RANGE, at : at + size]
+    ranges = segments[ShotColumn.RANGE, at : at + size]
     near = 0
     for k in range(size):
         limits[k] = zeros[k] + dt
@@ -80,14 +80,14 @@ def _limit_all(
             if marks[ShotMark.ID, at + k]:
                 begin = max(zeros[k], 0.0)
                 limits[k], whats[k] = segment_limit(
-                    legs, at + k, marks[ShotMark.LAYERS, at + k], walls, begin, limits[k]
+                    segments, at + k, marks[ShotMark.LAYERS, at + k], walls, begin, limits[k]
                 )
 
 
 @kernel
 def _test_pairs(
-    legs: NDArray[np.float64],
-    leg_marks: NDArray[np.int64],
+    segments: NDArray[np.float64],
+    segment_marks: NDArray[np.int64],
     shapes: NDArray[np.float64],
     shape_marks: NDArray[np.int64],
     touched: NDArray[np.int64],
@@ -97,30 +97,30 @@ def _test_pairs(
     wholes: tuple[NDArray[np.uint32], NDArray[np.uint32], NDArray[np.int64], NDArray[np.int64]],
     reals: tuple[NDArray[np.float64], NDArray[np.float64], NDArray[np.float64], NDArray[np.float64]],
 ) -> None:
-    """Take from each leg's time, what it meets and which shape the earliest touch of its pairs."""
+    """Take from each segment's time, what it meets and which shape the earliest touch of its pairs."""
     ours, theirs, met, whats = wholes
     zeros, limits, times, capsules = reals
     for pair in range(count):
         k, shape = ours[pair], theirs[pair]
-        leg = at + k
+        segment = at + k
         owner, team = shape_marks[ShapeMark.OWNER, shape], shape_marks[ShapeMark.TEAM, shape]
         plain = (
-            owner != leg_marks[ShotMark.OWNER, leg]
-            and team != leg_marks[ShotMark.TEAM, leg]
-            and leg_marks[ShotMark.PASSED, leg] == 0
+            owner != segment_marks[ShotMark.OWNER, segment]
+            and team != segment_marks[ShotMark.TEAM, segment]
+            and segment_marks[ShotMark.PASSED, segment] == 0
         )
-        if not plain and may_not_touch(leg_marks, leg, shape_marks, shape, touched) != Refusal.NONE:
+        if not plain and may_not_touch(segment_marks, segment, shape_marks, shape, touched) != Refusal.NONE:
             continue
         begin = max(zeros[k], 0.0)
         if (
-            legs[ShotColumn.GRAVITY, leg] == 0.0
-            and legs[ShotColumn.DRAG, leg] == 0.0
+            segments[ShotColumn.GRAVITY, segment] == 0.0
+            and segments[ShotColumn.DRAG, segment] == 0.0
             and not shape_marks[ShapeMark.IS_BOX, shape]
         ):
-            touch = _straight_time(legs, leg, capsules, shape, zeros[k], begin, limits[k])
+            touch = _straight_time(segments, segment, capsules, shape, zeros[k], begin, limits[k])
         else:
             is_box = shape_marks[ShapeMark.IS_BOX, shape]
-            touch = meet_time(legs, leg, shapes, shape, is_box, zeros[k], begin, limits[k], dt)
+            touch = meet_time(segments, segment, shapes, shape, is_box, zeros[k], begin, limits[k], dt)
         if touch < times[k] or (
             touch == times[k] and (met[k] < 0 or (met[k] != shape and goes_first(shape_marks, shape, met[k])))
         ):
@@ -131,31 +131,31 @@ def _test_pairs(
 
 @kernel
 def _straight_time(
-    legs: NDArray[np.float64],
-    leg: int,
+    segments: NDArray[np.float64],
+    segment: int,
     capsules: NDArray[np.float64],
     shape: int,
     zero: float,
     begin: float,
     end: float,
 ) -> float:
-    """`meet_time` of a leg without a bend and a capsule, the same sums in one piece."""
-    span, late = end - begin, begin - zero
+    """`meet_time` of a segment without a bend and a capsule, the same sums in one piece."""
+    duration, late = end - begin, begin - zero
     dx, dy, dz = capsules[shape, 6], capsules[shape, 7], capsules[shape, 8]
-    vx, vy, vz = legs[ShotColumn.VX, leg], legs[ShotColumn.VY, leg], legs[ShotColumn.VZ, leg]
+    vx, vy, vz = segments[ShotColumn.VX, segment], segments[ShotColumn.VY, segment], segments[ShotColumn.VZ, segment]
     fraction = touch_capsule(
-        legs[ShotColumn.X, leg] + vx * begin - capsules[shape, 0] - dx * late,
-        legs[ShotColumn.Y, leg] + vy * begin - capsules[shape, 1] - dy * late,
-        legs[ShotColumn.Z, leg] + vz * begin - capsules[shape, 2] - dz * late,
-        (vx - dx) * span,
-        (vy - dy) * span,
-        (vz - dz) * span,
+        segments[ShotColumn.X, segment] + vx * begin - capsules[shape, 0] - dx * late,
+        segments[ShotColumn.Y, segment] + vy * begin - capsules[shape, 1] - dy * late,
+        segments[ShotColumn.Z, segment] + vz * begin - capsules[shape, 2] - dz * late,
+        (vx - dx) * duration,
+        (vy - dy) * duration,
+        (vz - dz) * duration,
         capsules[shape, 3],
         capsules[shape, 4],
         capsules[shape, 5],
-        legs[ShotColumn.RADIUS, leg] + capsules[shape, 9],
+        segments[ShotColumn.RADIUS, segment] + capsules[shape, 9],
     )
-    return begin + fraction * span if fraction < MISS else inf
+    return begin + fraction * duration if fraction < MISS else inf
 
 
 @kernel
@@ -174,27 +174,27 @@ def _gather_capsules(shapes: NDArray[np.float64], dt: float) -> NDArray[np.float
 
 @kernel
 def crowd_contacts(
-    legs: NDArray[np.float64],
-    leg_marks: NDArray[np.int64],
+    segments: NDArray[np.float64],
+    segment_marks: NDArray[np.int64],
     shapes: NDArray[np.float64],
     shape_marks: NDArray[np.int64],
     touched: NDArray[np.int64],
     walls: NDArray[np.float64],
     found: NDArray[np.float64],
     found_marks: NDArray[np.int64],
-    span: tuple[int, int],
+    columns: tuple[int, int],
     tick: int,
     tick_rate: int,
 ) -> int:
-    """Count and list the first contact of each leg, as `contact.first_contacts` does, to the same bits."""
-    first, last = span
+    """Count and list the first contact of each segment, as `contact.first_contacts` does, to the same bits."""
+    first, last = columns
     dt = 1.0 / tick_rate
     slack = (largest(shapes) + 8.0) * 1e-6
     layers = shape_marks[ShapeMark.LAYER].copy()
     boxes = np.empty((shapes.shape[1], 6), np.float32)
     low_x, low_y, high_x, high_y, sizes = shape_boxes(shapes, boxes, slack)
-    mean = mean_reach(legs, leg_marks, first, last, 0.5 * dt)
-    reach = longest(legs, first, last, 0.5 * dt, LONG * mean) + slack
+    mean = mean_reach(segments, segment_marks, first, last, 0.5 * dt)
+    reach = longest(segments, first, last, 0.5 * dt, LONG * mean) + slack
     width, depth = high_x - low_x + 2.0 * reach, high_y - low_y + 2.0 * reach
     full = sizes / (2 * layers.size) + 2.0 * reach
     side = max(full * (0.25 if last - first >= 4 * layers.size else 0.5), 1e-9)
@@ -211,22 +211,22 @@ def crowd_contacts(
     limits, whats = np.empty(BLOCK), np.empty(BLOCK, np.int64)
     for at in range(first, last, BLOCK):
         size = min(BLOCK, last - at)
-        if leg_boxes(legs, at, size, tick, tick_rate, zeros, bounds):
+        if segment_boxes(segments, at, size, tick, tick_rate, zeros, bounds):
             for k in range(size):
-                if legs[ShotColumn.DRAG, at + k] > 0.0:
-                    dragged_box(legs, at + k, k, zeros[k], dt, bounds, slack)
-        _limit_all(legs, leg_marks, walls, at, size, dt, zeros, bounds, limits, whats)
+                if segments[ShotColumn.DRAG, at + k] > 0.0:
+                    dragged_box(segments, at + k, k, zeros[k], dt, bounds, slack)
+        _limit_all(segments, segment_marks, walls, at, size, dt, zeros, bounds, limits, whats)
         for k in range(size):
             times[k] = limits[k]
             met[k] = -1
         number, ours, theirs = candidates(
-            legs, leg_marks, at, size, bounds, starts, lists, grid, 0.5 * dt, reach - slack, layers.size, pairs
+            segments, segment_marks, at, size, bounds, starts, lists, grid, 0.5 * dt, reach - slack, layers.size, pairs
         )
         pairs = (ours, theirs)
-        kept = reject(bounds, boxes, leg_marks[ShotMark.LAYERS, at : at + size], layers, ours, theirs, number)
+        kept = reject(bounds, boxes, segment_marks[ShotMark.LAYERS, at : at + size], layers, ours, theirs, number)
         _test_pairs(
-            legs,
-            leg_marks,
+            segments,
+            segment_marks,
             shapes,
             shape_marks,
             touched,
@@ -239,6 +239,6 @@ def crowd_contacts(
         for k in range(size):
             if whats[k]:
                 fraction = (times[k] - zeros[k]) * tick_rate
-                note_contact(legs, at + k, times[k], whats[k], met[k], fraction, found, found_marks, count)
+                note_contact(segments, at + k, times[k], whats[k], met[k], fraction, found, found_marks, count)
                 count += 1
     return count

@@ -1,6 +1,6 @@
 """Flight under constant gravity and linear drag, in closed form.
 
-A leg is a stretch of flight without a bend: start point, velocity v, downward pull g and drag k (a share of the
+A segment is a piece of flight without a bend: start point, velocity v, downward pull g and drag k (a share of the
 velocity lost per second). At time t since its start, with s = (1 - e^(-k t)) / k,
 
     p(t) = p0 + v s - (0, 0, g (t - s) / k)
@@ -87,7 +87,7 @@ def climb_time(height: float, rise: float, gravity: float, level: float) -> floa
 
 @kernel
 def drift_time(place: float, speed: float, drag: float, low: float, high: float, end: float) -> float:
-    """Seconds until something moving along one axis at `speed` leaves the span low..high; 0 when it is outside.
+    """Seconds until something moving along one axis at `speed` leaves low..high; 0 when it is outside.
 
     With drag it is asked for up to `end` only, by bisection: the place only ever moves one way. inf for never.
     """
@@ -114,7 +114,7 @@ def drift_time(place: float, speed: float, drag: float, low: float, high: float,
 def dragged_fall_time(height: float, rise: float, gravity: float, drag: float, level: float, end: float) -> float:
     """As `fall_time`, with drag, up to `end`. What is above a level has one time of coming down to it.
 
-    (The height is concave, or falls all the way: either way what lies above a level is one span of time.)
+    (The height is concave, or falls all the way: either way what lies above a level is one window of time.)
     """
     if height < level:
         return 0.0

@@ -1,4 +1,4 @@
-"""Legs of flight in arrays: where a flying sphere is, what ends its course, and when it meets a shape.
+"""Segments of flight in arrays: where a flying sphere is, what ends its flight, and when it meets a shape.
 
 Arrays are (rows, capacity) with the rows named here; a mark of 0 in the first row means the column is free.
 """
@@ -36,54 +36,65 @@ MOST_CHORDS = 4096
 
 
 @kernel
-def tick_zero(legs: NDArray[np.float64], leg: int, tick: int, tick_rate: int) -> float:
-    """Seconds from the start of the leg to the start of the tick; negative when the leg starts within it."""
-    seconds: float = (tick - legs[ShotColumn.TICK, leg]) / tick_rate - legs[ShotColumn.BEGIN, leg]
+def tick_zero(segments: NDArray[np.float64], segment: int, tick: int, tick_rate: int) -> float:
+    """Seconds from the start of the segment to the start of the tick; negative when the segment starts within it."""
+    seconds: float = (tick - segments[ShotColumn.TICK, segment]) / tick_rate - segments[ShotColumn.BEGIN, segment]
     return seconds
 
 
 @kernel
-def segment_place(legs: NDArray[np.float64], leg: int, t: float) -> tuple[float, float, float]:
-    """Where the leg is t seconds after its start."""
-    drag = legs[ShotColumn.DRAG, leg]
+def segment_place(segments: NDArray[np.float64], segment: int, t: float) -> tuple[float, float, float]:
+    """Where the segment is t seconds after its start."""
+    drag = segments[ShotColumn.DRAG, segment]
     s = reach_of(drag, t)
     return (
-        legs[ShotColumn.X, leg] + legs[ShotColumn.VX, leg] * s,
-        legs[ShotColumn.Y, leg] + legs[ShotColumn.VY, leg] * s,
-        height_at(legs[ShotColumn.Z, leg], legs[ShotColumn.VZ, leg], legs[ShotColumn.GRAVITY, leg], drag, t),
+        segments[ShotColumn.X, segment] + segments[ShotColumn.VX, segment] * s,
+        segments[ShotColumn.Y, segment] + segments[ShotColumn.VY, segment] * s,
+        height_at(
+            segments[ShotColumn.Z, segment],
+            segments[ShotColumn.VZ, segment],
+            segments[ShotColumn.GRAVITY, segment],
+            drag,
+            t,
+        ),
     )
 
 
 @kernel
-def beyond_range(legs: NDArray[np.float64], leg: int, t: float) -> bool:
-    """Whether the leg is further from its origin than its range, t seconds after its start."""
-    x, y, z = segment_place(legs, leg, t)
-    dx = x - legs[ShotColumn.ORIGIN, leg]
-    dy = y - legs[ShotColumn.ORIGIN + 1, leg]
-    dz = z - legs[ShotColumn.ORIGIN + 2, leg]
-    most = legs[ShotColumn.RANGE, leg]
+def beyond_range(segments: NDArray[np.float64], segment: int, t: float) -> bool:
+    """Whether the segment is further from its origin than its range, t seconds after its start."""
+    x, y, z = segment_place(segments, segment, t)
+    dx = x - segments[ShotColumn.ORIGIN, segment]
+    dy = y - segments[ShotColumn.ORIGIN + 1, segment]
+    dz = z - segments[ShotColumn.ORIGIN + 2, segment]
+    most = segments[ShotColumn.RANGE, segment]
     beyond: bool = dx * dx + dy * dy + dz * dz > most * most
     return beyond
 
 
 @kernel
 def segment_limit(
-    legs: NDArray[np.float64], leg: int, layers: int, walls: NDArray[np.float64], begin: float, end: float
+    segments: NDArray[np.float64], segment: int, layers: int, walls: NDArray[np.float64], begin: float, end: float
 ) -> tuple[float, int]:
-    """Seconds after its start at which the leg meets the floor, the bounds or its range, and which; `end`, 0 for none.
+    """Seconds from its start at which the segment meets the floor, the bounds or its range, and which; `end`, 0: none.
 
     Asked for the time from `begin` to `end`; the floor comes first of what is met at one instant.
     """
-    z, vz = legs[ShotColumn.Z, leg], legs[ShotColumn.VZ, leg]
-    gravity, drag = legs[ShotColumn.GRAVITY, leg], legs[ShotColumn.DRAG, leg]
-    floor = walls[ArenaBound.FLOOR] + legs[ShotColumn.RADIUS, leg] if layers & Layer.WALL else -inf
+    z, vz = segments[ShotColumn.Z, segment], segments[ShotColumn.VZ, segment]
+    gravity, drag = segments[ShotColumn.GRAVITY, segment], segments[ShotColumn.DRAG, segment]
+    floor = walls[ArenaBound.FLOOR] + segments[ShotColumn.RADIUS, segment] if layers & Layer.WALL else -inf
     until = min(
         drift_time(
-            legs[ShotColumn.X, leg], legs[ShotColumn.VX, leg], drag, walls[ArenaBound.LOW], walls[ArenaBound.HIGH], end
+            segments[ShotColumn.X, segment],
+            segments[ShotColumn.VX, segment],
+            drag,
+            walls[ArenaBound.LOW],
+            walls[ArenaBound.HIGH],
+            end,
         ),
         drift_time(
-            legs[ShotColumn.Y, leg],
-            legs[ShotColumn.VY, leg],
+            segments[ShotColumn.Y, segment],
+            segments[ShotColumn.VY, segment],
             drag,
             walls[ArenaBound.LOW + 1],
             walls[ArenaBound.HIGH + 1],
@@ -103,11 +114,11 @@ def segment_limit(
         until, what = end, 0
     if down <= until:
         until, what = down, Met.FLOOR
-    if legs[ShotColumn.RANGE, leg] > 0.0 and beyond_range(legs, leg, until):
+    if segments[ShotColumn.RANGE, segment] > 0.0 and beyond_range(segments, segment, until):
         near, far = min(begin, until), until
         for _ in range(HALVINGS):
             middle = 0.5 * (near + far)
-            if beyond_range(legs, leg, middle):
+            if beyond_range(segments, segment, middle):
                 far = middle
             else:
                 near = middle
@@ -117,24 +128,24 @@ def segment_limit(
 
 @kernel
 def may_not_touch(
-    leg_marks: NDArray[np.int64],
-    leg: int,
+    segment_marks: NDArray[np.int64],
+    segment: int,
     shape_marks: NDArray[np.int64],
     shape: int,
     touched: NDArray[np.int64],
 ) -> int:
-    """Why this leg leaves this shape alone, a Refusal: by the one rule, or since it has passed through the body."""
+    """Why this segment leaves this shape alone, a Refusal: by the one rule, or since it has passed through the body."""
     found = refusal(
-        leg_marks[ShotMark.LAYERS, leg],
-        leg_marks[ShotMark.OPTIONS, leg],
-        leg_marks[ShotMark.OWNER, leg],
-        leg_marks[ShotMark.TEAM, leg],
+        segment_marks[ShotMark.LAYERS, segment],
+        segment_marks[ShotMark.OPTIONS, segment],
+        segment_marks[ShotMark.OWNER, segment],
+        segment_marks[ShotMark.TEAM, segment],
         shape_marks,
         shape,
     )
     if found == Refusal.NONE and shape_marks[ShapeMark.OWNER, shape] != 0:
-        for passed in range(leg_marks[ShotMark.PASSED, leg]):
-            if touched[passed, leg] == shape_marks[ShapeMark.BODY, shape]:
+        for passed in range(segment_marks[ShotMark.PASSED, segment]):
+            if touched[passed, segment] == shape_marks[ShapeMark.BODY, shape]:
                 return Refusal.TOUCHED_BEFORE
     return found
 
@@ -183,8 +194,8 @@ def touch_shape(
 
 @kernel
 def meet_time(
-    legs: NDArray[np.float64],
-    leg: int,
+    segments: NDArray[np.float64],
+    segment: int,
     shapes: NDArray[np.float64],
     shape: int,
     is_box: int,
@@ -193,49 +204,53 @@ def meet_time(
     end: float,
     tick_seconds: float,
 ) -> float:
-    """Seconds after its start at which the leg touches the shape, between `begin` and `end`; inf for never.
+    """Seconds after its start at which the segment touches the shape, between `begin` and `end`; inf for never.
 
-    `zero` is the leg's time at the start of the tick. A path whose acceleration is at most a leaves its chord over dt
-    by at most a dt^2 / 8, so n chords of a span leave it by 1 / n^2 of that.
+    `zero` is the segment's time at the start of the tick. A path whose acceleration is at most a leaves its
+    chord over dt by at most a dt^2 / 8, so n chords of a duration leave it by 1 / n^2 of that.
     """
-    span = end - begin
-    gravity, drag, radius = legs[ShotColumn.GRAVITY, leg], legs[ShotColumn.DRAG, leg], legs[ShotColumn.RADIUS, leg]
+    duration = end - begin
+    gravity, drag, radius = (
+        segments[ShotColumn.GRAVITY, segment],
+        segments[ShotColumn.DRAG, segment],
+        segments[ShotColumn.RADIUS, segment],
+    )
     ax = shapes[ShapeColumn.A, shape]
     ay = shapes[ShapeColumn.A + 1, shape]
     az = shapes[ShapeColumn.A + 2, shape]
     dx = (shapes[ShapeColumn.A_END, shape] - ax) / tick_seconds
     dy = (shapes[ShapeColumn.A_END + 1, shape] - ay) / tick_seconds
     dz = (shapes[ShapeColumn.A_END + 2, shape] - az) / tick_seconds
-    vx, vy, vz = legs[ShotColumn.VX, leg], legs[ShotColumn.VY, leg], legs[ShotColumn.VZ, leg]
+    vx, vy, vz = segments[ShotColumn.VX, segment], segments[ShotColumn.VY, segment], segments[ShotColumn.VZ, segment]
     if gravity == 0.0 and drag == 0.0:
         late = begin - zero
         fraction = touch_shape(
-            legs[ShotColumn.X, leg] + vx * begin - ax - dx * late,
-            legs[ShotColumn.Y, leg] + vy * begin - ay - dy * late,
-            legs[ShotColumn.Z, leg] + vz * begin - az - dz * late,
-            (vx - dx) * span,
-            (vy - dy) * span,
-            (vz - dz) * span,
+            segments[ShotColumn.X, segment] + vx * begin - ax - dx * late,
+            segments[ShotColumn.Y, segment] + vy * begin - ay - dy * late,
+            segments[ShotColumn.Z, segment] + vz * begin - az - dz * late,
+            (vx - dx) * duration,
+            (vy - dy) * duration,
+            (vz - dz) * duration,
             radius,
             shapes,
             shape,
             is_box,
         )
-        return begin + fraction * span if fraction < MISS else inf
+        return begin + fraction * duration if fraction < MISS else inf
     size = radius + shapes[ShapeColumn.RADIUS, shape]
     if is_box:
         size += (
             shapes[ShapeColumn.B, shape] + shapes[ShapeColumn.B + 1, shape] + shapes[ShapeColumn.B + 2, shape]
         ) / 3.0
     pull = gravity + drag * sqrt(vx * vx + vy * vy + max(vz * vz, rise_at(vz, gravity, drag, end) ** 2))
-    sag = pull * span * span / 8.0
+    sag = pull * duration * duration / 8.0
     chords = int(min(ceil(sqrt(sag / (CHORD_TOLERANCE * size))), MOST_CHORDS)) if size > 0.0 else MOST_CHORDS
     chords = max(chords, 1)
-    part = span / chords
-    x0, y0, z0 = segment_place(legs, leg, begin)
+    part = duration / chords
+    x0, y0, z0 = segment_place(segments, segment, begin)
     for chord in range(chords):
         t = begin + chord * part
-        x1, y1, z1 = segment_place(legs, leg, t + part)
+        x1, y1, z1 = segment_place(segments, segment, t + part)
         late = t - zero
         fraction = touch_shape(
             x0 - ax - dx * late,

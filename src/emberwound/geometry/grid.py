@@ -26,7 +26,7 @@ LONG = 4.0
 def shape_boxes(
     shapes: NDArray[np.float64], boxes: NDArray[np.float32], slack: float
 ) -> tuple[float, float, float, float, float]:
-    """Fill `boxes` (shapes, 6) with the bounds of all shapes, widened; the span of x and y of all, and their sizes.
+    """Fill `boxes` (shapes, 6) with the bounds of all shapes, widened; the range of x and y of all, and their sizes.
 
     float32 is enough for rejecting; `slack` is more than it can lose.
     """
@@ -52,13 +52,15 @@ def largest(shapes: NDArray[np.float64]) -> float:
 
 
 @kernel
-def mean_reach(legs: NDArray[np.float64], leg_marks: NDArray[np.int64], first: int, last: int, half: float) -> float:
-    """The mean of half a tick's way plus radius, of some thousand legs in flight taken evenly."""
+def mean_reach(
+    segments: NDArray[np.float64], segment_marks: NDArray[np.int64], first: int, last: int, half: float
+) -> float:
+    """The mean of half a tick's way plus radius, of some thousand segments in flight taken evenly."""
     total, count = 0.0, 0
-    for leg in range(first, last, max((last - first) // BLOCK, 1)):
-        if leg_marks[ShotMark.ID, leg]:
-            speed = abs(legs[ShotColumn.VX, leg]) + abs(legs[ShotColumn.VY, leg])
-            total += speed * half + legs[ShotColumn.RADIUS, leg]
+    for segment in range(first, last, max((last - first) // BLOCK, 1)):
+        if segment_marks[ShotMark.ID, segment]:
+            speed = abs(segments[ShotColumn.VX, segment]) + abs(segments[ShotColumn.VY, segment])
+            total += speed * half + segments[ShotColumn.RADIUS, segment]
             count += 1
     return total / count if count else 0.0
 
@@ -122,8 +124,8 @@ def list_shapes(
 
 
 @kernel
-def leg_boxes(
-    legs: NDArray[np.float64],
+def segment_boxes(
+    segments: NDArray[np.float64],
     at: int,
     size: int,
     tick: int,
@@ -131,22 +133,26 @@ def leg_boxes(
     zeros: NDArray[np.float64],
     boxes: NDArray[np.float32],
 ) -> int:
-    """Fill `zeros` with the times of `size` legs at the start of the tick and `boxes` (6, n) with their bounds.
+    """Fill `zeros` with the times of `size` segments at the start of the tick and `boxes` (6, n) with their bounds.
 
     How many of them feel a drag: the bounds of those are not filled. (Rows are cut out of the whole array one by one:
-    only so are they known to lie in one piece, which is what makes these loops run several legs at a time.)
+    only so are they known to lie in one piece, which is what makes these loops run several segments at a time.)
     """
-    x, y, z = legs[ShotColumn.X, at : at + size], legs[ShotColumn.Y, at : at + size], legs[ShotColumn.Z, at : at + size]
-    vx, vy, vz = (
-        legs[ShotColumn.VX, at : at + size],
-        legs[ShotColumn.VY, at : at + size],
-        legs[ShotColumn.VZ, at : at + size],
+    x, y, z = (
+        segments[ShotColumn.X, at : at + size],
+        segments[ShotColumn.Y, at : at + size],
+        segments[ShotColumn.Z, at : at + size],
     )
-    gravity, radius = legs[ShotColumn.GRAVITY, at : at + size], legs[ShotColumn.RADIUS, at : at + size]
+    vx, vy, vz = (
+        segments[ShotColumn.VX, at : at + size],
+        segments[ShotColumn.VY, at : at + size],
+        segments[ShotColumn.VZ, at : at + size],
+    )
+    gravity, radius = segments[ShotColumn.GRAVITY, at : at + size], segments[ShotColumn.RADIUS, at : at + size]
     drag, ticks, begins = (
-        legs[ShotColumn.DRAG, at : at + size],
-        legs[ShotColumn.TICK, at : at + size],
-        legs[ShotColumn.BEGIN, at : at + size],
+        segments[ShotColumn.DRAG, at : at + size],
+        segments[ShotColumn.TICK, at : at + size],
+        segments[ShotColumn.BEGIN, at : at + size],
     )
     dt = 1.0 / tick_rate
     dragged = 0
@@ -180,26 +186,43 @@ def leg_boxes(
 
 @kernel
 def dragged_box(
-    legs: NDArray[np.float64], leg: int, k: int, zero: float, dt: float, boxes: NDArray[np.float32], slack: float
+    segments: NDArray[np.float64],
+    segment: int,
+    k: int,
+    zero: float,
+    dt: float,
+    boxes: NDArray[np.float32],
+    slack: float,
 ) -> None:
-    """The bounds of a leg that feels a drag, into column `k`."""
-    radius, drag, gravity = legs[ShotColumn.RADIUS, leg], legs[ShotColumn.DRAG, leg], legs[ShotColumn.GRAVITY, leg]
+    """The bounds of a segment that feels a drag, into column `k`."""
+    radius, drag, gravity = (
+        segments[ShotColumn.RADIUS, segment],
+        segments[ShotColumn.DRAG, segment],
+        segments[ShotColumn.GRAVITY, segment],
+    )
     fastest = (
-        abs(legs[ShotColumn.VX, leg]) + abs(legs[ShotColumn.VY, leg]) + abs(legs[ShotColumn.VZ, leg]) + gravity / drag
+        abs(segments[ShotColumn.VX, segment])
+        + abs(segments[ShotColumn.VY, segment])
+        + abs(segments[ShotColumn.VZ, segment])
+        + gravity / drag
     )
     wide = radius + (gravity + drag * fastest) * dt * dt / 8.0 + slack
-    first = segment_place(legs, leg, max(zero, 0.0))
-    last = segment_place(legs, leg, zero + dt)
+    first = segment_place(segments, segment, max(zero, 0.0))
+    last = segment_place(segments, segment, zero + dt)
     for axis in range(3):
         boxes[axis, k] = min(first[axis], last[axis]) - wide
         boxes[3 + axis, k] = max(first[axis], last[axis]) + wide
 
 
 @kernel
-def longest(legs: NDArray[np.float64], first: int, last: int, half: float, cap: float) -> float:
-    """The longest reach in x or y of the legs, of those that stay under `cap`."""
+def longest(segments: NDArray[np.float64], first: int, last: int, half: float, cap: float) -> float:
+    """The longest reach in x or y of the segments, of those that stay under `cap`."""
     most = 0.0
-    x, y, radius = legs[ShotColumn.VX, first:last], legs[ShotColumn.VY, first:last], legs[ShotColumn.RADIUS, first:last]
+    x, y, radius = (
+        segments[ShotColumn.VX, first:last],
+        segments[ShotColumn.VY, first:last],
+        segments[ShotColumn.RADIUS, first:last],
+    )
     for k in range(last - first):
         reach = max(abs(x[k]), abs(y[k])) * half + radius[k]
         most = max(most, reach if reach <= cap else 0.0)
@@ -208,7 +231,7 @@ def longest(legs: NDArray[np.float64], first: int, last: int, half: float, cap: 
 
 @kernel
 def candidates(
-    legs: NDArray[np.float64],
+    segments: NDArray[np.float64],
     marks: NDArray[np.int64],
     at: int,
     size: int,
@@ -221,7 +244,7 @@ def candidates(
     shapes: int,
     pairs: tuple[NDArray[np.uint32], NDArray[np.uint32]],
 ) -> tuple[int, NDArray[np.uint32], NDArray[np.uint32]]:
-    """All pairs of a leg and a shape listed in the cell of its middle; legs too long for that are paired with all.
+    """All pairs of a segment and a shape listed in the cell of its middle; too long segments are paired with all.
 
     The count, and the two halves of the pairs, in `pairs` or in larger arrays.
     """
@@ -229,9 +252,9 @@ def candidates(
     cells = np.empty(size, np.uint32)
     most_x, most_y = np.float32(across - 1), np.float32(along - 1)
     vx, vy, radius = (
-        legs[ShotColumn.VX, at : at + size],
-        legs[ShotColumn.VY, at : at + size],
-        legs[ShotColumn.RADIUS, at : at + size],
+        segments[ShotColumn.VX, at : at + size],
+        segments[ShotColumn.VY, at : at + size],
+        segments[ShotColumn.RADIUS, at : at + size],
     )
     low_x, low_y, high_x, high_y = boxes[0], boxes[1], boxes[3], boxes[4]
     for k in range(size):
@@ -250,10 +273,10 @@ def candidates(
     if total > np.uint64(ours.size):
         ours, theirs = np.empty(2 * int(total), np.uint32), np.empty(2 * int(total), np.uint32)
     count = np.uint64(0)
-    for leg in range(size):
-        mine = np.uint32(leg)
-        start = np.uint64(starts[cells[leg]])
-        listed = np.uint64(starts[cells[leg] + ONE]) - start
+    for segment in range(size):
+        mine = np.uint32(segment)
+        start = np.uint64(starts[cells[segment]])
+        listed = np.uint64(starts[cells[segment] + ONE]) - start
         ours[count] = ours[count + U1] = ours[count + U2] = ours[count + U3] = mine
         theirs[count], theirs[count + U1] = lists[start], lists[start + U1]
         theirs[count + U2], theirs[count + U3] = lists[start + U2], lists[start + U3]
@@ -275,7 +298,7 @@ def candidates(
 
 @kernel
 def reject(
-    legs: NDArray[np.float32],
+    segments: NDArray[np.float32],
     shapes: NDArray[np.float32],
     masks: NDArray[np.int64],
     layers: NDArray[np.int64],
@@ -284,7 +307,7 @@ def reject(
     count: int,
 ) -> int:
     """Keep the pairs whose bounds overlap and whose layers meet, in their order; how many."""
-    a0, a1, a2, a3, a4, a5 = legs[0], legs[1], legs[2], legs[3], legs[4], legs[5]
+    a0, a1, a2, a3, a4, a5 = segments[0], segments[1], segments[2], segments[3], segments[4], segments[5]
     kept, pair = np.uint64(0), np.uint64(0)
     last = np.uint64(count)
     while pair < last:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import logging
 from pathlib import Path
 from typing import TYPE_CHECKING, Any, TypeVar, cast
 
@@ -11,6 +12,9 @@ import emberwound.geometry.jit_constants  # noqa: F401 (it teaches Numba what th
 
 if TYPE_CHECKING:
     from collections.abc import Callable
+
+LOG = logging.getLogger("emberwound")
+"""A warning, so that whoever configures no logging sees it too: a first call that is silent for a minute looks hung."""
 
 Kernel = TypeVar("Kernel", bound="Callable[..., Any]")
 
@@ -33,19 +37,12 @@ def is_compiled(function: Callable[..., Any]) -> bool:
 
 
 _known: set[object] = set()
-_hearers: list[Callable[[str], object]] = []
-
-
-def hear_of_compiling(hearer: Callable[[str], object]) -> None:
-    """Let `hearer` be told, in words, what is about to be compiled, which takes seconds."""
-    _hearers.append(hearer)
 
 
 def announce(function: Callable[..., Any], what: str) -> None:
-    """Tell who wants to hear it that `function` is about to be compiled, if it is; asked for once in a process."""
+    """Warn in the log that `function` is about to be compiled, if it is; looked at once in a process."""
     if function in _known:
         return
     _known.add(function)
     if not is_compiled(function):
-        for hearer in _hearers:
-            hearer(what)
+        LOG.warning("preparing %s: compiled once on this machine, about a minute", what)

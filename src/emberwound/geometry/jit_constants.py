@@ -12,22 +12,22 @@ from numba.core.imputils import lower_constant, lower_getattr_generic
 from numba.core.typing.templates import AttributeTemplate, infer_getattr
 from numba.extending import models, register_model, typeof_impl
 
-from emberwound.geometry.layout import ConstantsType
+from emberwound.geometry.layout import NamedNumbers
 
 
 class _ConstantsOf(types.Dummy):
     """What Numba sees of a class of named numbers: nothing at run time, and each name as the literal it stands for."""
 
-    def __init__(self, named: ConstantsType) -> None:
+    def __init__(self, named: NamedNumbers) -> None:
         self.named = named
-        super().__init__(name=f"{named.__module__}.{named.__qualname__}")
+        super().__init__(name=named.__name__)
 
 
 register_model(_ConstantsOf)(models.OpaqueModel)
 
 
-@typeof_impl.register(ConstantsType)
-def _type_of_constants(named: ConstantsType, _context: object) -> _ConstantsOf:
+@typeof_impl.register(NamedNumbers)
+def _type_of_constants(named: NamedNumbers, _context: object) -> _ConstantsOf:
     return _ConstantsOf(named)
 
 

@@ -1,4 +1,4 @@
-"""How thrown frames move: flight under drag, landing, bouncing and sliding, exact but for the walls they meet."""
+"""Knockback in motion: flight under drag, landing, bouncing and sliding, exact but for the walls it meets."""
 
 from __future__ import annotations
 
@@ -25,23 +25,22 @@ SMALLEST_BOUNCE = 0.05
 
 @kernel
 def fly_knocked_back(
-    frames: NDArray[np.float64],
+    bodies: NDArray[np.float64],
     marks: NDArray[np.int64],
-    frame: int,
+    body: int,
     models: NDArray[np.float64],
     shapes: NDArray[np.float64],
     walls: NDArray[np.float64],
     first_wall: int,
     dt: float,
 ) -> int:
-    """Move a thrown frame through one tick; 1 while it goes on.
+    """Move a body that is knocked back through one tick; 1 while it goes on.
 
-    In the air it flies as legs do, v(t) = v e^(-k t) - g s, and comes down at the exact time; on the ground it slides,
-    losing `slide_deceleration` a second, until it rests. A landing keeps the share `restitution` of its speed, if that
-    is enough to leave the
-    ground again. What feels no pull slides wherever it is.
+    In the air it flies as segments do, v(t) = v e^(-k t) - g s, and comes down at the exact time. On the ground it
+    slides, losing `slide_deceleration` a second, until it rests. A landing keeps the share
+    `restitution` of its speed, if that is enough to leave the ground again. What feels no pull slides wherever it is.
     """
-    model = marks[BodyMark.MODEL, frame]
+    model = marks[BodyMark.MODEL, body]
     radius = min(models[ModelColumn.RADIUS, model], 0.5 * models[ModelColumn.HEIGHT, model])
     core = models[ModelColumn.HEIGHT, model] - 2.0 * radius
     gravity, drag = models[ModelColumn.GRAVITY, model], models[ModelColumn.DRAG, model]
@@ -51,9 +50,9 @@ def fly_knocked_back(
     )
     floor = max(walls[ArenaBound.FLOOR], walls[ArenaBound.LOW + 2])
     f, v = BodyColumn.START, BodyColumn.VELOCITY
-    x, y, z = frames[f, frame], frames[f + 1, frame], frames[f + 2, frame]
-    vx, vy, vz = frames[v, frame], frames[v + 1, frame], frames[v + 2, frame]
-    grounded = marks[BodyMark.GROUNDED, frame] == 1 or gravity == 0.0
+    x, y, z = bodies[f, body], bodies[f + 1, body], bodies[f + 2, body]
+    vx, vy, vz = bodies[v, body], bodies[v + 1, body], bodies[v + 2, body]
+    grounded = marks[BodyMark.GROUNDED, body] == 1 or gravity == 0.0
     left = dt
     for _ in range(MOST_PARTS):
         if left <= 0.0:
@@ -109,32 +108,32 @@ def fly_knocked_back(
             z, vz = walls[ArenaBound.HIGH + 2], min(vz, 0.0)
         z = max(z, floor)
         if lands:
-            _note_landing(frames, marks, frame, dt - left, (x, y, z))
+            _note_landing(bodies, marks, body, dt - left, (x, y, z))
             if vz <= SMALLEST_BOUNCE * gravity:
                 vz, grounded = 0.0, True
-    put(frames, BodyColumn.END, frame, (x, y, z))
-    put(frames, BodyColumn.VELOCITY, frame, (vx, vy, vz))
-    marks[BodyMark.GROUNDED, frame] = 1 if grounded else 0
-    told = marks[BodyMark.KNOCKBACK, frame] == Knockback.SETTLING and (
-        frames[BodyColumn.WISH, frame] != 0.0
-        or frames[BodyColumn.WISH + 1, frame] != 0.0
-        or marks[BodyMark.PATH, frame] != 0
+    put(bodies, BodyColumn.END, body, (x, y, z))
+    put(bodies, BodyColumn.VELOCITY, body, (vx, vy, vz))
+    marks[BodyMark.GROUNDED, body] = 1 if grounded else 0
+    told = marks[BodyMark.KNOCKBACK, body] == Knockback.SETTLING and (
+        bodies[BodyColumn.WISH, body] != 0.0
+        or bodies[BodyColumn.WISH + 1, body] != 0.0
+        or marks[BodyMark.PATH, body] != 0
     )
     if grounded and (told or (vx == 0.0 and vy == 0.0 and vz == 0.0)):
-        marks[BodyMark.KNOCKBACK, frame] = Knockback.NONE
+        marks[BodyMark.KNOCKBACK, body] = Knockback.NONE
     return 1
 
 
 @kernel
 def _note_landing(
-    frames: NDArray[np.float64],
+    bodies: NDArray[np.float64],
     marks: NDArray[np.int64],
-    frame: int,
+    body: int,
     late: float,
     feet: tuple[float, float, float],
 ) -> None:
     """Keep the first landing of a tick: seconds into it, and where."""
-    if not marks[BodyMark.LANDED, frame]:
-        marks[BodyMark.LANDED, frame] = 1
-        frames[BodyColumn.LANDING, frame] = late
-        put(frames, BodyColumn.LANDING + 1, frame, feet)
+    if not marks[BodyMark.LANDED, body]:
+        marks[BodyMark.LANDED, body] = 1
+        bodies[BodyColumn.LANDING, body] = late
+        put(bodies, BodyColumn.LANDING + 1, body, feet)

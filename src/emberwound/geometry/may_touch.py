@@ -28,5 +28,5 @@ def refusal(layers: int, options: int, owner: int, team: int, shape_marks: NDArr
     if theirs == owner:
         return Refusal.NONE if options & MayTouch.OWNER else Refusal.OWN_BODY
     if shape_marks[ShapeMark.TEAM, shape] == team and not options & MayTouch.TEAM:
-        return Refusal.OWN_TEAM
+        return Refusal.ALLY
     return Refusal.NONE

@@ -20,7 +20,7 @@ STEEP = 0.7
 """A wall whose normal points up by less than this share carries nobody."""
 
 FOOTHOLD = 1e-3
-"""How far below its feet, as a share of its radius, a frame still finds support."""
+"""How far below its feet, as a share of its radius, a body still finds support."""
 
 
 @kernel
@@ -142,7 +142,7 @@ def carry(
 ) -> tuple[float, float, float, float, float, float, bool]:
     """Carry an upright capsule along `move`, sliding along what it meets: its feet and velocity then, and if it lands.
 
-    A wall takes the velocity into it away, or throws `keep` of it back; walls are in the columns from `begin` on.
+    A wall takes the velocity into it away, or returns `restitution` of it; walls are in the columns from `begin` on.
     """
     x, y, z = feet
     mx, my, mz = move
@@ -166,7 +166,7 @@ def carry(
 
 @kernel
 def within(place: float, speed: float, low: float, high: float) -> tuple[float, float]:
-    """A coordinate held in a span, and its speed, 0 where it was held."""
+    """A coordinate held in a range, and its speed, 0 where it was held."""
     if place < low:
         return low, 0.0
     if place > high:

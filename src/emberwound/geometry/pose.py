@@ -1,4 +1,4 @@
-"""Where the shapes fixed to moving frames are at the start and at the end of a tick."""
+"""Where the shapes fixed to moving bodies are at the start and at the end of a tick."""
 
 from __future__ import annotations
 
@@ -30,14 +30,14 @@ PRIORITY_STEP = 1 << 40
 
 @kernel
 def body_place(
-    frames: NDArray[np.float64], frame: int, pose: int, ahead: float, left: float, up: float
+    bodies: NDArray[np.float64], body: int, pose: int, ahead: float, left: float, up: float
 ) -> tuple[float, float, float]:
-    """An offset on a frame at its pose START or END, in space: it turns and mirrors with the heading."""
-    hx, hy = frames[BodyColumn.AHEAD, frame], frames[BodyColumn.AHEAD + 1, frame]
+    """An offset on a body at its pose START or END, in space: it turns and mirrors with the heading."""
+    hx, hy = bodies[BodyColumn.AHEAD, body], bodies[BodyColumn.AHEAD + 1, body]
     return (
-        frames[pose, frame] + ahead * hx - left * hy,
-        frames[pose + 1, frame] + ahead * hy + left * hx,
-        frames[pose + 2, frame] + up,
+        bodies[pose, body] + ahead * hx - left * hy,
+        bodies[pose + 1, body] + ahead * hy + left * hx,
+        bodies[pose + 2, body] + up,
     )
 
 
@@ -55,16 +55,16 @@ def part_offset(
 
 
 @kernel
-def pose_of(frame_marks: NDArray[np.int64], frame: int, tick: int) -> int:
-    """The row of the pose tracks that a frame stands in at the start of a tick; a frozen one in that of its thaw."""
-    tick = max(tick, frame_marks[BodyMark.FROZEN_UNTIL, frame])
-    since = min(max(tick - frame_marks[BodyMark.POSE_TICK, frame], 0), frame_marks[BodyMark.POSE_LAST, frame])
-    row: int = frame_marks[BodyMark.POSE, frame] + since
+def pose_of(body_marks: NDArray[np.int64], body: int, tick: int) -> int:
+    """The row of the pose tracks that a body stands in at the start of a tick; a frozen one in that of its thaw."""
+    tick = max(tick, body_marks[BodyMark.FROZEN_UNTIL, body])
+    since = min(max(tick - body_marks[BodyMark.POSE_TICK, body], 0), body_marks[BodyMark.POSE_LAST, body])
+    row: int = body_marks[BodyMark.POSE, body] + since
     return row
 
 
 def poses_of(marks: NDArray[np.int64], ticks: NDArray[np.int64]) -> NDArray[np.int64]:
-    """`pose_row` of n frames at once, whose marks are (marks, n), each at a tick of its own."""
+    """`pose_row` of n bodies at once, whose marks are (marks, n), each at a tick of its own."""
     since = np.maximum(ticks, marks[BodyMark.FROZEN_UNTIL]) - marks[BodyMark.POSE_TICK]
     rows: NDArray[np.int64] = marks[BodyMark.POSE] + np.clip(since, 0, marks[BodyMark.POSE_LAST])
     return rows
@@ -72,8 +72,8 @@ def poses_of(marks: NDArray[np.int64], ticks: NDArray[np.int64]) -> NDArray[np.i
 
 @kernel
 def lay_shapes(
-    frames: NDArray[np.float64],
-    frame_marks: NDArray[np.int64],
+    bodies: NDArray[np.float64],
+    body_marks: NDArray[np.int64],
     offsets: NDArray[np.float64],
     offset_marks: NDArray[np.int64],
     hidden: NDArray[np.int64],
@@ -82,22 +82,22 @@ def lay_shapes(
     shape_marks: NDArray[np.int64],
     tick: int,
 ) -> None:
-    """Write both poses of every shape of every frame; those of frames that are not live are zeroed.
+    """Write both poses of every shape of every body; those of bodies that are not live are zeroed.
 
     `offsets` is (16, models, most): A and B as (ahead, left, up), the radius, and the axes of boxes. `tracks` is
     (rows, joints, 3): the joints' offsets, tick by tick. `hidden` (models, postures) has a bit for each part that is
-    off in a posture; in the air a frame is in the posture `AIRBORNE`. An offset (f, l, u) on a frame heading (hx, hy)
-    lies at (f hx - l hy, f hy + l hx, u). A frame turns between ticks, never within one: both poses share its heading.
+    off in a posture; in the air a body is in the posture `AIRBORNE`. An offset (f, l, u) on a body heading (hx, hy)
+    lies at (f hx - l hy, f hy + l hx, u). A body turns between ticks, never within one: both poses share its heading.
     """
     most = offsets.shape[2]
-    for frame in range(frames.shape[1]):
-        live = frame_marks[BodyMark.PRESENCE, frame] in (Presence.LIVE, Presence.PROP)
-        model = frame_marks[BodyMark.MODEL, frame]
-        start, end = pose_of(frame_marks, frame, tick), pose_of(frame_marks, frame, tick + 1)
-        posture = frame_marks[BodyMark.POSTURE, frame] if frame_marks[BodyMark.GROUNDED, frame] else Posture.AIRBORNE
-        off = frame_marks[BodyMark.HIDDEN, frame] | hidden[model, posture]
+    for body in range(bodies.shape[1]):
+        live = body_marks[BodyMark.PRESENCE, body] in (Presence.LIVE, Presence.PROP)
+        model = body_marks[BodyMark.MODEL, body]
+        start, end = pose_of(body_marks, body, tick), pose_of(body_marks, body, tick + 1)
+        posture = body_marks[BodyMark.POSTURE, body] if body_marks[BodyMark.GROUNDED, body] else Posture.AIRBORNE
+        off = body_marks[BodyMark.HIDDEN, body] | hidden[model, posture]
         for part in range(most):
-            shape = frame * most + part
+            shape = body * most + part
             layer = offset_marks[PartMark.LAYER, model, part]
             if not live or layer == 0 or off >> part & 1:
                 if shape_marks[ShapeMark.LAYER, shape]:
@@ -106,27 +106,27 @@ def lay_shapes(
                     for row in range(ShapeColumn.COLUMNS):
                         shapes[row, shape] = 0.0
                 continue
-            shape_marks[ShapeMark.OWNER, shape] = frame_marks[BodyMark.OWNER, frame]
-            rank = frame_marks[BodyMark.ID, frame] * most + part
+            shape_marks[ShapeMark.OWNER, shape] = body_marks[BodyMark.OWNER, body]
+            rank = body_marks[BodyMark.ID, body] * most + part
             shape_marks[ShapeMark.RANK, shape] = rank - offset_marks[PartMark.PRIORITY, model, part] * PRIORITY_STEP
-            shape_marks[ShapeMark.TEAM, shape] = frame_marks[BodyMark.TEAM, frame]
-            shape_marks[ShapeMark.LAYER, shape] = Layer.PROTECTED if frame_marks[BodyMark.PROTECTED, frame] else layer
-            shape_marks[ShapeMark.BODY, shape] = frame_marks[BodyMark.ID, frame]
+            shape_marks[ShapeMark.TEAM, shape] = body_marks[BodyMark.TEAM, body]
+            shape_marks[ShapeMark.LAYER, shape] = Layer.PROTECTED if body_marks[BodyMark.PROTECTED, body] else layer
+            shape_marks[ShapeMark.BODY, shape] = body_marks[BodyMark.ID, body]
             shape_marks[ShapeMark.IS_BOX, shape] = offset_marks[PartMark.IS_BOX, model, part]
             shapes[ShapeColumn.RADIUS, shape] = offsets[PartColumn.RADIUS, model, part]
             joint = offset_marks[PartMark.JOINT_A, model, part]
             f, s, u = part_offset(offsets, PartColumn.A, model, part, joint, tracks, start)
-            put(shapes, ShapeColumn.A, shape, body_place(frames, frame, BodyColumn.START, f, s, u))
+            put(shapes, ShapeColumn.A, shape, body_place(bodies, body, BodyColumn.START, f, s, u))
             f, s, u = part_offset(offsets, PartColumn.A, model, part, joint, tracks, end)
-            put(shapes, ShapeColumn.A_END, shape, body_place(frames, frame, BodyColumn.END, f, s, u))
+            put(shapes, ShapeColumn.A_END, shape, body_place(bodies, body, BodyColumn.END, f, s, u))
             if offset_marks[PartMark.IS_BOX, model, part]:
-                lay_box(frames, frame, offsets, model, part, shapes, shape)
+                lay_box(bodies, body, offsets, model, part, shapes, shape)
                 continue
             joint = offset_marks[PartMark.JOINT_B, model, part]
             f, s, u = part_offset(offsets, PartColumn.B, model, part, joint, tracks, start)
-            put(shapes, ShapeColumn.B, shape, body_place(frames, frame, BodyColumn.START, f, s, u))
+            put(shapes, ShapeColumn.B, shape, body_place(bodies, body, BodyColumn.START, f, s, u))
             f, s, u = part_offset(offsets, PartColumn.B, model, part, joint, tracks, end)
-            put(shapes, ShapeColumn.B_END, shape, body_place(frames, frame, BodyColumn.END, f, s, u))
+            put(shapes, ShapeColumn.B_END, shape, body_place(bodies, body, BodyColumn.END, f, s, u))
             bound_capsule(shapes, shape)
 
 
@@ -140,16 +140,16 @@ def put(shapes: NDArray[np.float64], row: int, shape: int, point: tuple[float, f
 
 @kernel
 def lay_box(
-    frames: NDArray[np.float64],
-    frame: int,
+    bodies: NDArray[np.float64],
+    body: int,
     offsets: NDArray[np.float64],
     model: int,
     part: int,
     shapes: NDArray[np.float64],
     shape: int,
 ) -> None:
-    """The half sizes and axes of a box on a frame, and its bounds."""
-    hx, hy = frames[BodyColumn.AHEAD, frame], frames[BodyColumn.AHEAD + 1, frame]
+    """The half sizes and axes of a box on a body, and its bounds."""
+    hx, hy = bodies[BodyColumn.AHEAD, body], bodies[BodyColumn.AHEAD + 1, body]
     for axis in range(3):
         shapes[ShapeColumn.B + axis, shape] = offsets[PartColumn.B + axis, model, part]
         ahead = offsets[PartColumn.AXES + 3 * axis, model, part]

@@ -1,4 +1,4 @@
-"""Limp bodies: points joined by links that fall, slide and come to rest, and never gain energy of themselves."""
+"""Ragdolls: points joined by links that fall, slide and come to rest, and never gain energy of themselves."""
 
 from __future__ import annotations
 
@@ -35,7 +35,7 @@ MOST_LOOKS = 1000.0
 MOST_STRIDES = 2000.0
 
 SETTLING = 1.0
-"""Share of its velocity that a limp body loses a second in itself."""
+"""Share of its velocity that a ragdoll loses a second in itself."""
 
 LEAN = 0.02
 """Of the pull: what tips a body that touches something over, so that none stays upright as if it stood."""
@@ -294,7 +294,7 @@ def _sweep_out(
 def _slow(
     points: NDArray[np.float64], first: int, touching: NDArray[np.int64], slide_deceleration: float, h: float
 ) -> None:
-    """What a limp body loses in itself, and by rubbing: the points that touch bear the weight of all."""
+    """What a ragdoll loses in itself, and by rubbing: the points that touch bear the weight of all."""
     inner = exp(-SETTLING * h)
     rubbing = slide_deceleration * h * touching.size / max(_count(touching), 1)
     for k in range(touching.size):

@@ -1,4 +1,4 @@
-"""How living frames keep apart: softly, a share of their overlap at a time."""
+"""How living bodies keep apart: softly, a share of their overlap at a time."""
 
 from __future__ import annotations
 
@@ -18,12 +18,12 @@ HALF_LIFE = 0.05
 """Seconds in which half of an overlap is gone."""
 
 PLACED = 2
-"""What `FRAME_MOVES` says of a frame that its host moves: it stays, and the others make room."""
+"""What `FRAME_MOVES` says of a body that its host moves: it stays, and the others make room."""
 
 
 @kernel
 def separate_bodies(
-    frames: NDArray[np.float64],
+    bodies: NDArray[np.float64],
     marks: NDArray[np.int64],
     models: NDArray[np.float64],
     shapes: NDArray[np.float64],
@@ -31,38 +31,38 @@ def separate_bodies(
     first_wall: int,
     dt: float,
 ) -> int:
-    """Move the ends of living frames that stand in each other apart on the ground; how many moved.
+    """Move the ends of living bodies that stand in each other apart on the ground; how many moved.
 
     Of an overlap o, o (1 - 2^(-dt / h)) goes in a tick, the lighter giving way more; so it halves in h seconds at every
     tick rate. On one spot the one of the higher id goes along +x. All see the same places; walls stop them.
     """
     share = 1.0 - exp2(-dt / HALF_LIFE)
-    moves = np.zeros((2, frames.shape[1]))
-    for one in range(frames.shape[1]):
-        for other in range(one + 1, frames.shape[1]):
+    moves = np.zeros((2, bodies.shape[1]))
+    for one in range(bodies.shape[1]):
+        for other in range(one + 1, bodies.shape[1]):
             if marks[BodyMark.PRESENCE, one] == Presence.LIVE and marks[BodyMark.PRESENCE, other] == Presence.LIVE:
-                _push_apart(frames, marks, models, one, other, share, moves)
+                _push_apart(bodies, marks, models, one, other, share, moves)
     moved = 0
-    for frame in range(frames.shape[1]):
-        mx, my = moves[0, frame], moves[1, frame]
+    for body in range(bodies.shape[1]):
+        mx, my = moves[0, body], moves[1, body]
         if mx == 0.0 and my == 0.0:
             continue
-        model = marks[BodyMark.MODEL, frame]
+        model = marks[BodyMark.MODEL, body]
         radius = min(models[ModelColumn.RADIUS, model], 0.5 * models[ModelColumn.HEIGHT, model])
         core = models[ModelColumn.HEIGHT, model] - 2.0 * radius
         e = BodyColumn.END
-        feet = (frames[e, frame], frames[e + 1, frame], frames[e + 2, frame])
+        feet = (bodies[e, body], bodies[e + 1, body], bodies[e + 2, body])
         x, y, _z, _vx, _vy, _vz, _lands = carry(
             shapes, first_wall, feet, (mx, my, 0.0), (0.0, 0.0, 0.0), radius, core, 0.0
         )
-        frames[e, frame], frames[e + 1, frame], _vx, _vy = within_bounds(walls, x, y, 0.0, 0.0)
+        bodies[e, body], bodies[e + 1, body], _vx, _vy = within_bounds(walls, x, y, 0.0, 0.0)
         moved += 1
     return moved
 
 
 @kernel
 def _push_apart(
-    frames: NDArray[np.float64],
+    bodies: NDArray[np.float64],
     marks: NDArray[np.int64],
     models: NDArray[np.float64],
     one: int,
@@ -73,8 +73,8 @@ def _push_apart(
     e = BodyColumn.END
     mine, theirs = marks[BodyMark.MODEL, one], marks[BodyMark.MODEL, other]
     reach = models[ModelColumn.RADIUS, mine] + models[ModelColumn.RADIUS, theirs]
-    dx, dy = frames[e, one] - frames[e, other], frames[e + 1, one] - frames[e + 1, other]
-    rise = frames[e + 2, one] - frames[e + 2, other]
+    dx, dy = bodies[e, one] - bodies[e, other], bodies[e + 1, one] - bodies[e + 1, other]
+    rise = bodies[e + 2, one] - bodies[e + 2, other]
     if (
         abs(dx) >= reach
         or abs(dy) >= reach
@@ -102,7 +102,7 @@ def _push_apart(
 
 
 @kernel
-def _is_held(marks: NDArray[np.int64], frame: int) -> bool:
-    """Whether a frame does not give way: placed by its host, or frozen."""
-    held: bool = marks[BodyMark.MOVEMENT, frame] == PLACED or marks[BodyMark.FROZEN_UNTIL, frame] != 0
+def _is_held(marks: NDArray[np.int64], body: int) -> bool:
+    """Whether a body does not give way: placed by its host, or frozen."""
+    held: bool = marks[BodyMark.MOVEMENT, body] == PLACED or marks[BodyMark.FROZEN_UNTIL, body] != 0
     return held

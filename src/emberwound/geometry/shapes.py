@@ -14,7 +14,7 @@ PARALLEL = 1e-14
 
 @kernel
 def clamp(value: float, low: float, high: float) -> float:
-    """The value, or the end of the span that it lies beyond."""
+    """The value, or the end of the range that it lies beyond."""
     return min(max(value, low), high)
 
 

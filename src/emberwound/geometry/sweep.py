@@ -113,7 +113,7 @@ def touch_capsule(
 
 @kernel
 def _slab(o: float, w: float, half: float, enter: float, leave: float) -> tuple[float, float]:
-    """The span of time enter..leave cut to that in which o + w t lies in -half..half; gliding along an end is out."""
+    """The window of time enter..leave cut to that in which o + w t lies in -half..half; gliding along an end is out."""
     if w == 0.0:
         return (enter, leave) if abs(o) < half else (MISS, 0.0)
     first = (-half - o) / w

@@ -64,26 +64,26 @@ def touch_contacts(
     again: NDArray[np.float64],
     found: NDArray[np.float64],
     found_marks: NDArray[np.int64],
-    span: tuple[int, int, int],
+    columns: tuple[int, int, int],
     bodies: tuple[int, int, int],
     tick: int,
     since: float,
 ) -> tuple[int, int, int]:
-    """Count and list the first touch of each group of volumes in the columns of `span` with each body in this tick.
+    """Count and list the first touch of each group of volumes in the columns of `columns` with each body in this tick.
 
-    `span` is (first, last, how many columns a group has), `bodies` is (first, last, how many columns of `shapes` a
+    `columns` is (first, last, how many columns a group has), `bodies` is (first, last, how many columns of `shapes` a
     body has). `again` (groups, seats) is the exact tick from which a group may touch a seat's body; nothing is touched
     before `since`, a fraction of the tick. At one instant the lower rank of the volumes counts, then that of the
     shapes. `found` gets the fraction of the tick and the place, `found_marks` the columns of the volume and the shape.
-    Where there is no room for a whole group more, the column of the next one is given, else the last of the span.
+    Where there is no room for a whole group more, the column of the next one is given, else the last of all columns.
     The third answer is how many bodies are near: the bounds of a shape of theirs meet those of a volume.
     """
     count = near = 0
-    for group in range(span[0], span[1], span[2]):
+    for group in range(columns[0], columns[1], columns[2]):
         if count + bodies[1] - bodies[0] > found.shape[1]:
             return count, group, near
         busy = 0
-        for volume in range(group, group + span[2]):
+        for volume in range(group, group + columns[2]):
             busy += volume_marks[VolumeMark.SHAPE, volume]
         if busy == 0:
             continue
@@ -94,7 +94,7 @@ def touch_contacts(
                 shapes,
                 shape_marks,
                 again,
-                (group, span[2]),
+                (group, columns[2]),
                 body * bodies[2],
                 bodies[2],
                 tick,
@@ -109,7 +109,7 @@ def touch_contacts(
             found[TouchColumn.X, count], found[TouchColumn.X + 1, count], found[TouchColumn.X + 2, count] = x, y, z
             found_marks[TouchMark.VOLUME, count], found_marks[TouchMark.SHAPE, count] = volume, shape
             count += 1
-    return count, span[1], near
+    return count, columns[1], near
 
 
 @kernel

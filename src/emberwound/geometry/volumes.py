@@ -1,7 +1,7 @@
-"""Volumes that wound what they touch: where those on moving frames, and those that stand in the arena, are in a tick.
+"""Volumes that wound what they touch: where those on moving bodies, and those that stand in the arena, are in a tick.
 
-A volume is a shape, as in `geometry.legs`, with a little more: it may turn about a pivot through the tick, and it may
-be all of space beyond a plane.
+A volume is a shape, as in `geometry.flight_segments`, with a little more: it may turn about a pivot through the tick,
+and it may be all of space beyond a plane.
 """
 
 from __future__ import annotations
@@ -32,8 +32,8 @@ if TYPE_CHECKING:
 
 @kernel
 def lay_hitboxes(
-    frames: NDArray[np.float64],
-    frame_marks: NDArray[np.int64],
+    bodies: NDArray[np.float64],
+    body_marks: NDArray[np.int64],
     table: NDArray[np.float64],
     table_marks: NDArray[np.int64],
     tracks: NDArray[np.float64],
@@ -42,35 +42,35 @@ def lay_hitboxes(
     most: int,
     tick: int,
 ) -> None:
-    """Write both poses of every hitbox that is on; frame f has the columns from f `most` on."""
-    for column in range(frames.shape[1] * most):
+    """Write both poses of every hitbox that is on; body f has the columns from f `most` on."""
+    for column in range(bodies.shape[1] * most):
         if volume_marks[VolumeMark.SHAPE, column] == 0:
             continue
-        frame, entry = column // most, volume_marks[VolumeMark.ENTRY, column]
-        start, end = pose_of(frame_marks, frame, tick), pose_of(frame_marks, frame, tick + 1)
+        body, entry = column // most, volume_marks[VolumeMark.ENTRY, column]
+        start, end = pose_of(body_marks, body, tick), pose_of(body_marks, body, tick + 1)
         volumes[ShapeColumn.RADIUS, column] = table[PartColumn.RADIUS, entry, 0]
         joint = table_marks[PartMark.JOINT_A, entry, 0]
         f, s, u = part_offset(table, PartColumn.A, entry, 0, joint, tracks, start)
-        put(volumes, ShapeColumn.A, column, body_place(frames, frame, BodyColumn.START, f, s, u))
+        put(volumes, ShapeColumn.A, column, body_place(bodies, body, BodyColumn.START, f, s, u))
         f, s, u = part_offset(table, PartColumn.A, entry, 0, joint, tracks, end)
-        put(volumes, ShapeColumn.A_END, column, body_place(frames, frame, BodyColumn.END, f, s, u))
+        put(volumes, ShapeColumn.A_END, column, body_place(bodies, body, BodyColumn.END, f, s, u))
         if table_marks[HitboxMark.TURNS, entry, 0]:
-            _lay_turning(frames, frame, table, entry, volumes, column, tick)
+            _lay_turning(bodies, body, table, entry, volumes, column, tick)
         elif table_marks[PartMark.IS_BOX, entry, 0]:
-            lay_box(frames, frame, table, entry, 0, volumes, column)
+            lay_box(bodies, body, table, entry, 0, volumes, column)
         else:
             joint = table_marks[PartMark.JOINT_B, entry, 0]
             f, s, u = part_offset(table, PartColumn.B, entry, 0, joint, tracks, start)
-            put(volumes, ShapeColumn.B, column, body_place(frames, frame, BodyColumn.START, f, s, u))
+            put(volumes, ShapeColumn.B, column, body_place(bodies, body, BodyColumn.START, f, s, u))
             f, s, u = part_offset(table, PartColumn.B, entry, 0, joint, tracks, end)
-            put(volumes, ShapeColumn.B_END, column, body_place(frames, frame, BodyColumn.END, f, s, u))
+            put(volumes, ShapeColumn.B_END, column, body_place(bodies, body, BodyColumn.END, f, s, u))
             bound_capsule(volumes, column)
 
 
 @kernel
 def _lay_turning(
-    frames: NDArray[np.float64],
-    frame: int,
+    bodies: NDArray[np.float64],
+    body: int,
     table: NDArray[np.float64],
     entry: int,
     volumes: NDArray[np.float64],
@@ -81,7 +81,7 @@ def _lay_turning(
 
     A point of an arc lies off the chord under it by at most r (1 - cos(a / 2)), for the half turn and less.
     """
-    hx, hy = frames[BodyColumn.AHEAD, frame], frames[BodyColumn.AHEAD + 1, frame]
+    hx, hy = bodies[BodyColumn.AHEAD, body], bodies[BodyColumn.AHEAD + 1, body]
     left, up = table[HitboxColumn.LEFT, entry, 0], table[HitboxColumn.UP, entry, 0]
     put(volumes, VolumeColumn.ONE, column, (hx, hy, 0.0))
     put(volumes, VolumeColumn.OTHER, column, (-left * hy, left * hx, up))
@@ -155,26 +155,26 @@ def along_path(points: NDArray[np.float64], first: int, count: int, closed: int,
 
     A closed path goes on from its last point to its first; any other is followed back and forth.
     """
-    legs = count if closed else count - 1
+    segments = count if closed else count - 1
     whole = 0.0
-    for leg in range(legs):
-        whole += _leg_length(points, first, count, leg)
+    for segment in range(segments):
+        whole += _segment_length(points, first, count, segment)
     left = length % (whole if closed else 2.0 * whole)
     if left > whole:
         left = 2.0 * whole - left
-    for leg in range(legs):
-        long = _leg_length(points, first, count, leg)
+    for segment in range(segments):
+        long = _segment_length(points, first, count, segment)
         if left <= long:
-            return leg, left / long
+            return segment, left / long
         left -= long
-    return legs - 1, 1.0
+    return segments - 1, 1.0
 
 
 @kernel
-def _leg_length(points: NDArray[np.float64], first: int, count: int, leg: int) -> float:
+def _segment_length(points: NDArray[np.float64], first: int, count: int, segment: int) -> float:
     square = 0.0
     for axis in range(3):
-        apart = points[first + (leg + 1) % count, axis] - points[first + leg, axis]
+        apart = points[first + (segment + 1) % count, axis] - points[first + segment, axis]
         square += apart * apart
     return sqrt(square)
 
@@ -182,8 +182,8 @@ def _leg_length(points: NDArray[np.float64], first: int, count: int, leg: int) -
 @kernel
 def _drift(points: NDArray[np.float64], first: int, count: int, closed: int, length: float, axis: int) -> float:
     """How far along an axis something has come that follows a path for `length`."""
-    leg, share = along_path(points, first, count, closed, length)
-    a, b = points[first + leg, axis], points[first + (leg + 1) % count, axis]
+    segment, share = along_path(points, first, count, closed, length)
+    a, b = points[first + segment, axis], points[first + (segment + 1) % count, axis]
     drift: float = a + (b - a) * share - points[first, axis]
     return drift
 
@@ -203,7 +203,7 @@ def lay_hazards(
 ) -> int:
     """Write both poses of every hazard that is on in this tick into the columns from `first` on, and free the others.
 
-    The answer is the tick on which that must be done anew. Each is a group of its own, from `first_group` on. One that
+    The answer is the tick on which that must be done again. Each is a group of its own, from `first_group` on. One that
     goes off and on again within a tick stays on.
     """
     again = NEVER

@@ -1,4 +1,4 @@
-"""How frames move by themselves: walking, following a path, lunging, falling, stopping at floors and walls."""
+"""How bodies move by themselves: walking, following a path, lunging, falling, stopping at floors and walls."""
 
 from __future__ import annotations
 
@@ -21,44 +21,44 @@ MOST_POINTS = 64
 
 @kernel
 def _along_path(
-    frames: NDArray[np.float64],
+    bodies: NDArray[np.float64],
     marks: NDArray[np.int64],
-    frame: int,
+    body: int,
     points: NDArray[np.float64],
     paths: NDArray[np.int64],
     length: float,
 ) -> tuple[float, float]:
-    """Where a frame comes to after `length` along its path, and which point it then goes to next.
+    """Where a body comes to after `length` along its path, and which point it then goes to next.
 
     A closed path goes on from its last point to its first; any other is walked back and forth.
     """
-    path = marks[BodyMark.PATH, frame] - 1
+    path = marks[BodyMark.PATH, body] - 1
     first, count = paths[PathMark.FIRST, path], paths[PathMark.COUNT, path]
-    x, y = frames[BodyColumn.START, frame], frames[BodyColumn.START + 1, frame]
+    x, y = bodies[BodyColumn.START, body], bodies[BodyColumn.START + 1, body]
     for _ in range(MOST_POINTS):
-        place = first + marks[BodyMark.PATH_NEXT, frame]
+        place = first + marks[BodyMark.PATH_NEXT, body]
         dx, dy = points[place, 0] - x, points[place, 1] - y
         apart = sqrt(dx * dx + dy * dy)
         if apart > length:
             return x + dx / apart * length, y + dy / apart * length
         length -= apart
         x, y = points[place, 0], points[place, 1]
-        following = marks[BodyMark.PATH_NEXT, frame] + marks[BodyMark.PATH_STEP, frame]
+        following = marks[BodyMark.PATH_NEXT, body] + marks[BodyMark.PATH_STEP, body]
         if following < 0 or following >= count:
             if paths[PathMark.CLOSED, path]:
                 following = 0
             else:
-                marks[BodyMark.PATH_STEP, frame] = -marks[BodyMark.PATH_STEP, frame]
-                following = marks[BodyMark.PATH_NEXT, frame] + marks[BodyMark.PATH_STEP, frame]
-        marks[BodyMark.PATH_NEXT, frame] = following
+                marks[BodyMark.PATH_STEP, body] = -marks[BodyMark.PATH_STEP, body]
+                following = marks[BodyMark.PATH_NEXT, body] + marks[BodyMark.PATH_STEP, body]
+        marks[BodyMark.PATH_NEXT, body] = following
     return x, y
 
 
 @kernel
 def _advance(
-    frames: NDArray[np.float64],
+    bodies: NDArray[np.float64],
     marks: NDArray[np.int64],
-    frame: int,
+    body: int,
     shapes: NDArray[np.float64],
     first_wall: int,
     walls: NDArray[np.float64],
@@ -67,14 +67,14 @@ def _advance(
     core: float,
     weightless: bool,  # noqa: FBT001 (kernels take no keywords)
 ) -> None:
-    """Carry a frame along `move`, sliding along what it meets, and write its END, velocity and footing.
+    """Carry a body along `move`, sliding along what it meets, and write its END, velocity and footing.
 
     What feels no pull stands wherever it is.
     """
     f, v = BodyColumn.START, BodyColumn.VELOCITY
-    falls = not marks[BodyMark.GROUNDED, frame]
-    feet = (frames[f, frame], frames[f + 1, frame], frames[f + 2, frame])
-    velocity = (frames[v, frame], frames[v + 1, frame], frames[v + 2, frame])
+    falls = not marks[BodyMark.GROUNDED, body]
+    feet = (bodies[f, body], bodies[f + 1, body], bodies[f + 2, body])
+    velocity = (bodies[v, body], bodies[v + 1, body], bodies[v + 2, body])
     x, y, z, vx, vy, vz, lands = carry(shapes, first_wall, feet, move, velocity, radius, core, 0.0)
     floor = max(walls[ArenaBound.FLOOR], walls[ArenaBound.LOW + 2])
     if z <= floor:
@@ -86,15 +86,15 @@ def _advance(
     if not lands and not falls and vz <= 0.0:
         lands = has_footing(shapes, first_wall, (x, y, z), radius, core)
     if lands:
-        vz = max(vz, 0.0) if marks[BodyMark.LUNGES, frame] else 0.0
-    marks[BodyMark.GROUNDED, frame] = 1 if lands else 0
-    put(frames, BodyColumn.END, frame, (x, y, z))
-    put(frames, BodyColumn.VELOCITY, frame, (vx, vy, vz))
+        vz = max(vz, 0.0) if marks[BodyMark.LUNGES, body] else 0.0
+    marks[BodyMark.GROUNDED, body] = 1 if lands else 0
+    put(bodies, BodyColumn.END, body, (x, y, z))
+    put(bodies, BodyColumn.VELOCITY, body, (vx, vy, vz))
 
 
 @kernel
 def move_bodies(
-    frames: NDArray[np.float64],
+    bodies: NDArray[np.float64],
     marks: NDArray[np.int64],
     models: NDArray[np.float64],
     points: NDArray[np.float64],
@@ -104,58 +104,58 @@ def move_bodies(
     first_wall: int,
     tick_rate: int,
 ) -> tuple[int, int]:
-    """Move every frame that moves by itself through one tick; how many will move in the next, and how many landed.
+    """Move every body that moves by itself through one tick; how many will move in the next, and how many landed.
 
-    What was thrown flies and slides as `geometry.thrown` says. On the ground a frame has the velocity it wishes for, in
-    the air it keeps what it had unless it wishes for another;
-    a lunge keeps its velocity and feels no pull. Falling is exact: v dt - g dt^2 / 2. Walls are boxes in the columns
+    A body that was knocked back moves as `geometry.knockback_flight` says. On the ground a body has
+    the velocity it wishes for. In the air it keeps what it had unless it wishes for another. A lunge keeps its
+    velocity and feels no pull. Falling is exact: v dt - g dt^2 / 2. Walls are boxes in the columns
     of `shapes` from `first_wall` on.
     """
     dt = 1.0 / tick_rate
     moving = landed = 0
-    for frame in range(frames.shape[1]):
-        if marks[BodyMark.MOVEMENT, frame] != Movement.MOVING or marks[BodyMark.PRESENCE, frame] == Presence.NONE:
+    for body in range(bodies.shape[1]):
+        if marks[BodyMark.MOVEMENT, body] != Movement.MOVING or marks[BodyMark.PRESENCE, body] == Presence.NONE:
             continue
-        if marks[BodyMark.FROZEN_UNTIL, frame]:
+        if marks[BodyMark.FROZEN_UNTIL, body]:
             moving += 1
             continue
-        if marks[BodyMark.KNOCKBACK, frame]:
-            moving += fly_knocked_back(frames, marks, frame, models, shapes, walls, first_wall, dt)
-            landed += marks[BodyMark.LANDED, frame]
+        if marks[BodyMark.KNOCKBACK, body]:
+            moving += fly_knocked_back(bodies, marks, body, models, shapes, walls, first_wall, dt)
+            landed += marks[BodyMark.LANDED, body]
             continue
-        model = marks[BodyMark.MODEL, frame]
+        model = marks[BodyMark.MODEL, body]
         radius = min(models[ModelColumn.RADIUS, model], 0.5 * models[ModelColumn.HEIGHT, model])
         core = models[ModelColumn.HEIGHT, model] - 2.0 * radius
-        wx, wy = frames[BodyColumn.WISH, frame], frames[BodyColumn.WISH + 1, frame]
-        grounded = marks[BodyMark.GROUNDED, frame] == 1
+        wx, wy = bodies[BodyColumn.WISH, body], bodies[BodyColumn.WISH + 1, body]
+        grounded = marks[BodyMark.GROUNDED, body] == 1
         dz = 0.0
-        if marks[BodyMark.LUNGES, frame]:
-            dz = frames[BodyColumn.VELOCITY + 2, frame] * dt
+        if marks[BodyMark.LUNGES, body]:
+            dz = bodies[BodyColumn.VELOCITY + 2, body] * dt
         else:
-            if marks[BodyMark.PATH, frame]:
+            if marks[BodyMark.PATH, body]:
                 x, y = _along_path(
-                    frames,
+                    bodies,
                     marks,
-                    frame,
+                    body,
                     points,
                     paths,
-                    models[ModelColumn.SPEED, model] * frames[BodyColumn.PACE, frame] * dt,
+                    models[ModelColumn.SPEED, model] * bodies[BodyColumn.PACE, body] * dt,
                 )
-                wx, wy = (x - frames[BodyColumn.START, frame]) / dt, (y - frames[BodyColumn.START + 1, frame]) / dt
+                wx, wy = (x - bodies[BodyColumn.START, body]) / dt, (y - bodies[BodyColumn.START + 1, body]) / dt
                 speed = sqrt(wx * wx + wy * wy)
-                if speed > 0.0 and not marks[BodyMark.TURNS_TO_FOES, frame]:
-                    frames[BodyColumn.AHEAD, frame], frames[BodyColumn.AHEAD + 1, frame] = wx / speed, wy / speed
+                if speed > 0.0 and not marks[BodyMark.TURNS_TO_FOES, body]:
+                    bodies[BodyColumn.AHEAD, body], bodies[BodyColumn.AHEAD + 1, body] = wx / speed, wy / speed
             if grounded or wx != 0.0 or wy != 0.0:
-                frames[BodyColumn.VELOCITY, frame], frames[BodyColumn.VELOCITY + 1, frame] = wx, wy
+                bodies[BodyColumn.VELOCITY, body], bodies[BodyColumn.VELOCITY + 1, body] = wx, wy
             if not grounded:
                 pull = models[ModelColumn.GRAVITY, model]
-                dz = (frames[BodyColumn.VELOCITY + 2, frame] - 0.5 * pull * dt) * dt
-                frames[BodyColumn.VELOCITY + 2, frame] -= pull * dt
-        move = (frames[BodyColumn.VELOCITY, frame] * dt, frames[BodyColumn.VELOCITY + 1, frame] * dt, dz)
+                dz = (bodies[BodyColumn.VELOCITY + 2, body] - 0.5 * pull * dt) * dt
+                bodies[BodyColumn.VELOCITY + 2, body] -= pull * dt
+        move = (bodies[BodyColumn.VELOCITY, body] * dt, bodies[BodyColumn.VELOCITY + 1, body] * dt, dz)
         _advance(
-            frames,
+            bodies,
             marks,
-            frame,
+            body,
             shapes,
             first_wall,
             walls,
@@ -165,47 +165,47 @@ def move_bodies(
             models[ModelColumn.GRAVITY, model] == 0.0,
         )
         still = (
-            frames[BodyColumn.VELOCITY, frame] == 0.0
-            and frames[BodyColumn.VELOCITY + 1, frame] == 0.0
-            and marks[BodyMark.GROUNDED, frame] == 1
+            bodies[BodyColumn.VELOCITY, body] == 0.0
+            and bodies[BodyColumn.VELOCITY + 1, body] == 0.0
+            and marks[BodyMark.GROUNDED, body] == 1
             and wx == 0.0
             and wy == 0.0
-            and not marks[BodyMark.LUNGES, frame]
+            and not marks[BodyMark.LUNGES, body]
         )
         if still:
-            marks[BodyMark.MOVEMENT, frame] = Movement.AT_REST
+            marks[BodyMark.MOVEMENT, body] = Movement.AT_REST
         else:
             moving += 1
     return moving, landed
 
 
 @kernel
-def turn_to_foes(frames: NDArray[np.float64], marks: NDArray[np.int64], sideways: int) -> int:
-    """Turn every live frame that looks for foes to the nearest one; how many turned.
+def turn_to_foes(bodies: NDArray[np.float64], marks: NDArray[np.int64], sideways: int) -> int:
+    """Turn every live body that looks for foes to the nearest one; how many turned.
 
     Nearest on the ground, by the poses at the start of the tick; of equals the lowest column. `sideways` is 1 where
-    frames look along y too.
+    bodies look along y too.
     """
     turned = 0
-    for frame in range(frames.shape[1]):
-        if not marks[BodyMark.TURNS_TO_FOES, frame] or marks[BodyMark.PRESENCE, frame] != Presence.LIVE:
+    for body in range(bodies.shape[1]):
+        if not marks[BodyMark.TURNS_TO_FOES, body] or marks[BodyMark.PRESENCE, body] != Presence.LIVE:
             continue
         best, bx, by = -1.0, 0.0, 0.0
-        for other in range(frames.shape[1]):
+        for other in range(bodies.shape[1]):
             if (
                 marks[BodyMark.PRESENCE, other] != Presence.LIVE
-                or marks[BodyMark.TEAM, other] == marks[BodyMark.TEAM, frame]
+                or marks[BodyMark.TEAM, other] == marks[BodyMark.TEAM, body]
             ):
                 continue
-            dx = frames[BodyColumn.START, other] - frames[BodyColumn.START, frame]
-            dy = (frames[BodyColumn.START + 1, other] - frames[BodyColumn.START + 1, frame]) * sideways
+            dx = bodies[BodyColumn.START, other] - bodies[BodyColumn.START, body]
+            dy = (bodies[BodyColumn.START + 1, other] - bodies[BodyColumn.START + 1, body]) * sideways
             square = dx * dx + dy * dy
             if square > 0.0 and (best < 0.0 or square < best):
                 best, bx, by = square, dx, dy
         if best <= 0.0:
             continue
         length = sqrt(best)
-        if frames[BodyColumn.AHEAD, frame] != bx / length or frames[BodyColumn.AHEAD + 1, frame] != by / length:
-            frames[BodyColumn.AHEAD, frame], frames[BodyColumn.AHEAD + 1, frame] = bx / length, by / length
+        if bodies[BodyColumn.AHEAD, body] != bx / length or bodies[BodyColumn.AHEAD + 1, body] != by / length:
+            bodies[BodyColumn.AHEAD, body], bodies[BodyColumn.AHEAD + 1, body] = bx / length, by / length
             turned += 1
     return turned

@@ -119,7 +119,7 @@ class StrikePlan:
 
 @dataclass(frozen=True, slots=True)
 class CancelWindowPlan:
-    """That pressing one slot begins another in a stretch of an attack, in parts of a tick.
+    """That pressing one slot begins another in a window of an attack, in parts of a tick.
 
     A follow-up takes presses that came at any time of the attack, a cancel those that are kept as any.
     """
@@ -216,7 +216,7 @@ class AfflictionPlan:
     every: Fraction | None
     lasts: Fraction
     stacking: str
-    most: int
+    max_stacks: int
     cured_by: frozenset[str]
     speed_share: float
     damage_taken_share: float

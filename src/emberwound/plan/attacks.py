@@ -1,4 +1,4 @@
-"""Attacks compiled for a fighter: exact times, what they throw and strike with, and what may follow them."""
+"""Attacks compiled for a fighter: exact times, what they launch and strike with, and what may follow them."""
 
 from __future__ import annotations
 
@@ -63,17 +63,17 @@ class AttackMaker:
     def attack(self, name: str, fighter: Fighter) -> AttackPlan:
         """The plan of an attack as one fighter does it."""
         attack, rate = self.book.attacks[name], self.times.tick_rate
-        course = AttackTimeline.of(attack, self.times.frame_rate)
-        happenings = _happenings(course, Fraction(1, rate))
-        period = max(course.period * rate, Fraction(1))
+        timeline = AttackTimeline.of(attack, self.times.frame_rate)
+        happenings = _happenings(timeline, Fraction(1, rate))
+        period = max(timeline.period * rate, Fraction(1))
         times = [at for at, _, _, _ in happenings] + [since for _, _, _, since in happenings if since is not None]
-        times += [time for each in (*course.cancels, *course.follow_ups) for time in (each.begins, each.ends)]
-        parts = lcm(period.denominator, *((time * rate).denominator for time in (course.first, *times)))
+        times += [time for each in (*timeline.cancels, *timeline.follow_ups) for time in (each.begins, each.ends)]
+        parts = lcm(period.denominator, *((time * rate).denominator for time in (timeline.first, *times)))
 
         def part(time: Fraction) -> int:
             return int(time * rate * parts)
 
-        pools, whole_ticks = list(fighter.pools), ticks_in(course.whole, rate)
+        pools, whole_ticks = list(fighter.pools), ticks_in(timeline.whole, rate)
         pose, pose_last = self.tracks.posed(fighter, attack, whole_ticks)
         boxes = list(fighter.hurtboxes)
         return AttackPlan(
@@ -82,7 +82,7 @@ class AttackMaker:
             launch=self.launch(attack.shot or attack.ray, attack, fighter),
             shot=self.shot(attack.shot),
             ray_range=attack.ray.range if attack.ray else 0.0,
-            strike=self.strike(attack, fighter, course, parts),
+            strike=self.strike(attack, fighter, timeline, parts),
             blast=list(self.book.blasts).index(attack.blast) if attack.blast else -1,
             blast_on=frozenset(attack.blast_on),
             blast_at=joint_and_offset(fighter, attack.blast_at, self.space) if attack.blast_at is not None else None,
@@ -91,11 +91,11 @@ class AttackMaker:
                 Stage(part(at), action, index, None if since is None else part(since))
                 for at, action, index, since in happenings
             ),
-            first=part(course.first),
+            first=part(timeline.first),
             period=int(period * parts),
-            release_ticks=ticks_in(course.first, rate),
+            release_ticks=ticks_in(timeline.first, rate),
             whole_ticks=whole_ticks,
-            cooldown_ticks=ticks_in(course.cooldown, rate),
+            cooldown_ticks=ticks_in(timeline.cooldown, rate),
             states=frozenset(attack.allowed_while),
             cost=tuple((pools.index(pool), points) for pool, points in attack.cost.items()),
             charge=self.charge(attack.charge),
@@ -108,12 +108,12 @@ class AttackMaker:
                 CancelWindowPlan(
                     fighter.attacks.index(press), fighter.attacks.index(slot), part(begins), part(ends), follows
                 )
-                for press, (slot, begins, ends), follows in _cancel_windows(attack, course)
+                for press, (slot, begins, ends), follows in _cancel_windows(attack, timeline)
             ),
-            hides=tuple(boxes.index(each.name) for each in course.hidden),
+            hides=tuple(boxes.index(each.name) for each in timeline.hidden),
         )
 
-    def strike(self, attack: Attack, fighter: Fighter, course: AttackTimeline, parts: int) -> StrikePlan | None:
+    def strike(self, attack: Attack, fighter: Fighter, timeline: AttackTimeline, parts: int) -> StrikePlan | None:
         """What an attack strikes with."""
         strike = attack.strike
         if strike is None:
@@ -130,7 +130,7 @@ class AttackMaker:
             ),
             windows=tuple(
                 WindowPlan(names.index(each.name), int(each.begins * per_second), int(each.ends * per_second))
-                for each in course.hitboxes
+                for each in timeline.hitboxes
             ),
             rehit=float(self.times.exact_ticks(strike.rehit_every)) if strike.rehit_every else 0.0,
             walls_block=strike.on_wall == "block",
@@ -182,7 +182,7 @@ class AttackMaker:
         return (attack.lunge.speed * level, 0.0, attack.lunge.speed * sin(lift))
 
     def launch(self, launch: Launch | None, attack: Attack, fighter: Fighter) -> LaunchPlan | None:
-        """Where what an attack throws leaves, and which way."""
+        """The muzzle and the direction of what an attack launches."""
         if launch is None:
             return None
         joint, muzzle = joint_and_offset(fighter, launch.muzzle, self.space)
@@ -202,7 +202,7 @@ class AttackMaker:
         )
 
     def shot(self, shot: Shot | None) -> ShotPlan | None:
-        """How what an attack throws flies."""
+        """How the projectile of an attack flies."""
         if shot is None:
             return None
         gravity = self.arena.gravity if self.space.has_heights else 0.0
@@ -223,32 +223,32 @@ Happening = tuple[Fraction, Action, int, Fraction | None]
 """When an attack does what, which of its kind, and since when what ends then lasted."""
 
 
-def _happenings(course: AttackTimeline, tick: Fraction) -> list[Happening]:
+def _happenings(timeline: AttackTimeline, tick: Fraction) -> list[Happening]:
     """What an attack does, in seconds from its start, in order.
 
     A hitbox is laid out a tick before the one that its time rounds up to, so that it is there when that begins within
     a tick.
     """
-    found: list[Happening] = [(course.whole, "end", 0, None)]
-    found += [(at, "release", index, None) for index, at in enumerate(course.releases)]
+    found: list[Happening] = [(timeline.whole, "end", 0, None)]
+    found += [(at, "release", index, None) for index, at in enumerate(timeline.releases)]
     pairs: tuple[tuple[tuple[NamedWindow, ...], Action, Action], ...] = (
-        (course.invulnerable, "shield", "bare"),
-        (course.hidden, "hide", "show"),
+        (timeline.invulnerable, "shield", "bare"),
+        (timeline.hidden, "hide", "show"),
     )
-    for stretches, begins, ends in pairs:
-        for index, each in enumerate(stretches):
+    for windows, begins, ends in pairs:
+        for index, each in enumerate(windows):
             found += [(each.begins, begins, index, None), (each.ends, ends, index, each.begins)]
-    for index, each in enumerate(course.hitboxes):
+    for index, each in enumerate(timeline.hitboxes):
         found += [(each.begins - tick, "open", index, None), (each.ends, "close", index, None)]
-    if course.lunge:
-        found.append((course.lunge.begins, "lunge", 0, None))
-        if course.lunge.ends > course.lunge.begins:
-            found.append((course.lunge.ends, "coast", 0, None))
+    if timeline.lunge:
+        found.append((timeline.lunge.begins, "lunge", 0, None))
+        if timeline.lunge.ends > timeline.lunge.begins:
+            found.append((timeline.lunge.ends, "coast", 0, None))
     found.sort(key=lambda each: (each[0], ORDER.index(each[1])))
     return found
 
 
-def _cancel_windows(attack: Attack, course: AttackTimeline) -> list[tuple[str, NamedWindow, bool]]:
+def _cancel_windows(attack: Attack, timeline: AttackTimeline) -> list[tuple[str, NamedWindow, bool]]:
     """Which press leads where and when: follow-ups before cancels."""
-    follow_ups = [(attack.follow_ups[each.name].press or each.name, each, True) for each in course.follow_ups]
-    return follow_ups + [(each.name, each, False) for each in course.cancels]
+    follow_ups = [(attack.follow_ups[each.name].press or each.name, each, True) for each in timeline.follow_ups]
+    return follow_ups + [(each.name, each, False) for each in timeline.cancels]

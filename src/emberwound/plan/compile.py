@@ -28,7 +28,7 @@ from emberwound.plan.tables import (
     offset_tables,
     path_tables,
     postures_of,
-    span_of,
+    reach_of,
     wall_tables,
 )
 from emberwound.plan.times import Times
@@ -158,7 +158,7 @@ class _Compiler:
             weight=fighter.weight,
             radius=fighter.body.radius,
             height=fighter.body.height,
-            span=span_of(fighter, self.space),
+            reach=reach_of(fighter, self.space),
             guards=fighter.guard is not None,
             broken_ticks=self.times.ticks(fighter.guard.broken) if fighter.guard else 0,
             joints=tuple(fighter.joints),
@@ -184,7 +184,7 @@ class _Compiler:
             every=self.times.exact_ticks(table.every) if table.every else None,
             lasts=self.times.exact_ticks(table.seconds),
             stacking=table.stacking,
-            most=table.max_stacks,
+            max_stacks=table.max_stacks,
             cured_by=frozenset(table.cured_by),
             speed_share=table.speed_share,
             damage_taken_share=table.damage_taken_share,

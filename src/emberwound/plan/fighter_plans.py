@@ -75,7 +75,7 @@ class BarPlan:
 class FighterPlan:
     """A fighter or a prop: its id, stats, hurtboxes, attacks by slot, joints and postures by number, times in ticks.
 
-    `span` is how far from the upright through its feet any hurtbox comes while it just stands. `whole_body` stands for
+    `reach` is how far from the upright through its feet any hurtbox comes while it just stands. `whole_body` stands for
     a hurtbox where a wound knows none, `area_hurtboxes` for each where an area touches it.
     """
 
@@ -92,7 +92,7 @@ class FighterPlan:
     weight: float
     radius: float
     height: float
-    span: float
+    reach: float
     guards: bool
     broken_ticks: int
     joints: tuple[str, ...]

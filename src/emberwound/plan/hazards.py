@@ -87,20 +87,22 @@ def area_tables(
     return shapes, marks
 
 
-def _write_shape(rows: NDArray[np.float64], hazard: Area, space: Space) -> int:
+def _write_shape(column: NDArray[np.float64], hazard: Area, space: Space) -> int:
     """Write where an area is; which shape it has."""
-    rows[ShapeColumn.A : ShapeColumn.A + 3] = rows[ShapeColumn.A_END : ShapeColumn.A_END + 3] = space.lift(hazard.at)
-    rows[ShapeColumn.RADIUS] = hazard.margin
+    column[ShapeColumn.A : ShapeColumn.A + 3] = column[ShapeColumn.A_END : ShapeColumn.A_END + 3] = space.lift(
+        hazard.at
+    )
+    column[ShapeColumn.RADIUS] = hazard.margin
     if hazard.half_space is not None:
-        rows[ShapeColumn.AXES : ShapeColumn.AXES + 3] = unit(space.lift(hazard.half_space))
+        column[ShapeColumn.AXES : ShapeColumn.AXES + 3] = unit(space.lift(hazard.half_space))
         return VolumeShape.HALF_SPACE
     if hazard.size is not None:
-        rows[ShapeColumn.B : ShapeColumn.B + 3] = space.half_sizes(hazard.size)
-        rows[ShapeColumn.AXES : ShapeColumn.AXES + 9] = np.array(space.axes_turned(hazard.turn_deg)).ravel()
+        column[ShapeColumn.B : ShapeColumn.B + 3] = space.half_sizes(hazard.size)
+        column[ShapeColumn.AXES : ShapeColumn.AXES + 9] = np.array(space.axes_turned(hazard.turn_deg)).ravel()
         return VolumeShape.BOX
     other = space.lift(hazard.at if hazard.to is None else hazard.to)
-    rows[ShapeColumn.B : ShapeColumn.B + 3] = rows[ShapeColumn.B_END : ShapeColumn.B_END + 3] = other
-    rows[ShapeColumn.RADIUS] += hazard.radius or 0.0
+    column[ShapeColumn.B : ShapeColumn.B + 3] = column[ShapeColumn.B_END : ShapeColumn.B_END + 3] = other
+    column[ShapeColumn.RADIUS] += hazard.radius or 0.0
     return VolumeShape.CAPSULE
 
 

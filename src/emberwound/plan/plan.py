@@ -66,7 +66,7 @@ class CuePlan:
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Tables:
-    """The arrays that kernels read, as `geometry.legs`, `geometry.pose` and `geometry.walk` lay them out.
+    """The arrays that kernels read, as `geometry.layout` lays them out.
 
     `bounds` (7,), `offsets` (16, fighters, most hurtboxes), `offset_marks` (5, fighters, most hurtboxes), `hidden`
     (fighters, postures), `tracks` (rows, joints, 3), `models` (4, fighters), `points` (points, 3), `paths` (3, paths),

@@ -1,4 +1,4 @@
-"""Limp bodies compiled: points, links and how far they lie apart."""
+"""Ragdolls compiled: points, links and how far they lie apart."""
 
 from __future__ import annotations
 
@@ -16,23 +16,23 @@ if TYPE_CHECKING:
 
 def ragdoll_plan(fighter: Fighter, space: Space) -> RagdollPlan | None:
     """What a fighter's corpse falls as, or None."""
-    limp = fighter.ragdoll
-    if limp is None:
+    ragdoll = fighter.ragdoll
+    if ragdoll is None:
         return None
-    names = list(limp.points)
-    places = [joint_and_offset(fighter, place, space) for place in limp.points.values()]
+    names = list(ragdoll.points)
+    places = [joint_and_offset(fighter, place, space) for place in ragdoll.points.values()]
     joints = [space.offset(offset) for offset in fighter.joints.values()]
     at = np.array([np.add(offset, joints[joint]) if joint >= 0 else offset for joint, offset in places], float)
-    links = np.array([[names.index(a) for a, _ in limp.links], [names.index(b) for _, b in limp.links]], np.int64)
+    links = np.array([[names.index(a) for a, _ in ragdoll.links], [names.index(b) for _, b in ragdoll.links]], np.int64)
     return RagdollPlan(
         names=tuple(names),
         places=tuple(places),
         links=links,
         lengths=np.linalg.norm(at[links[1]] - at[links[0]], axis=1),
         hops=_hops(len(names), links),
-        radius=limp.radius,
-        stretch=limp.stretch,
-        decay=limp.decay,
+        radius=ragdoll.radius,
+        stretch=ragdoll.stretch,
+        decay=ragdoll.decay,
     )
 
 

@@ -46,11 +46,11 @@ def offset_tables(book: Book, most: int, space: Space) -> tuple[NDArray[np.float
     fighters, layers = list(book.bodies.values()), layers_of(book)
     offsets = np.zeros((PartColumn.COLUMNS, max(len(fighters), 1), most))
     marks = np.zeros((PartMark.COLUMNS, max(len(fighters), 1), most), np.int64)
-    for row, fighter in enumerate(fighters):
+    for column, fighter in enumerate(fighters):
         for part, box in enumerate(fighter.hurtboxes.values()):
-            marks[PartMark.LAYER, row, part] = 1 << layers.index(box.layer)
-            marks[PartMark.PRIORITY, row, part] = box.priority
-            write_part(offsets[:, row, part], marks[:, row, part], box, fighter, space)
+            marks[PartMark.LAYER, column, part] = 1 << layers.index(box.layer)
+            marks[PartMark.PRIORITY, column, part] = box.priority
+            write_part(offsets[:, column, part], marks[:, column, part], box, fighter, space)
     return offsets, marks
 
 
@@ -73,7 +73,7 @@ def write_part(
     offsets[PartColumn.RADIUS] = box.radius
 
 
-def span_of(fighter: Fighter, space: Space) -> float:
+def reach_of(fighter: Fighter, space: Space) -> float:
     """How far from the upright through a fighter's feet any of its hurtboxes comes while it just stands."""
     joints = [space.offset(offset) for offset in fighter.joints.values()]
     far = fighter.body.radius
@@ -97,16 +97,16 @@ def hidden_table(book: Book) -> NDArray[np.int64]:
     """A bit for each hurtbox that is off in a posture, (fighters, postures)."""
     fighters = list(book.bodies.values())
     hidden = np.zeros((max(len(fighters), 1), max((len(postures_of(each)) for each in fighters), default=2)), np.int64)
-    for row, fighter in enumerate(fighters):
+    for column, fighter in enumerate(fighters):
         for part, box in enumerate(fighter.hurtboxes.values()):
             for number, posture in enumerate(postures_of(fighter)):
                 if box.postures is not None and posture not in box.postures:
-                    hidden[row, number] |= 1 << part
+                    hidden[column, number] |= 1 << part
     return hidden
 
 
 class Tracks:
-    """Gathers the joints' offsets tick by tick: a row for each posture, and a stretch for each posed attack."""
+    """Gathers the joints' offsets tick by tick: a row for each posture, and a run of rows for each posed attack."""
 
     def __init__(self, book: Book, space: Space, tick_rate: int) -> None:
         self._plane = space
@@ -160,15 +160,15 @@ class Tracks:
 def model_table(book: Book, arena: Arena, space: Space) -> NDArray[np.float64]:
     """The bodies of all fighters."""
     models = np.zeros((ModelColumn.COLUMNS, max(len(book.bodies), 1)))
-    for row, fighter in enumerate(book.bodies.values()):
-        models[ModelColumn.RADIUS, row] = fighter.body.radius
-        models[ModelColumn.HEIGHT, row] = fighter.body.height if space.has_heights else 2.0 * fighter.body.radius
-        models[ModelColumn.GRAVITY, row] = fighter.gravity_share * arena.gravity if space.has_heights else 0.0
-        models[ModelColumn.SPEED, row] = fighter.speed
-        models[ModelColumn.DRAG, row] = fighter.drag
-        models[ModelColumn.SLIDE_DECELERATION, row] = fighter.slide_deceleration
-        models[ModelColumn.RESTITUTION, row] = fighter.restitution
-        models[ModelColumn.WEIGHT, row] = fighter.weight
+    for column, fighter in enumerate(book.bodies.values()):
+        models[ModelColumn.RADIUS, column] = fighter.body.radius
+        models[ModelColumn.HEIGHT, column] = fighter.body.height if space.has_heights else 2.0 * fighter.body.radius
+        models[ModelColumn.GRAVITY, column] = fighter.gravity_share * arena.gravity if space.has_heights else 0.0
+        models[ModelColumn.SPEED, column] = fighter.speed
+        models[ModelColumn.DRAG, column] = fighter.drag
+        models[ModelColumn.SLIDE_DECELERATION, column] = fighter.slide_deceleration
+        models[ModelColumn.RESTITUTION, column] = fighter.restitution
+        models[ModelColumn.WEIGHT, column] = fighter.weight
     return models
 
 

@@ -1,4 +1,4 @@
-"""The course of an attack: what it does when, in exact seconds from its start."""
+"""The timeline of an attack: what it does when, in exact seconds from its start."""
 
 from __future__ import annotations
 
@@ -45,12 +45,12 @@ class AttackTimeline:
 
     @classmethod
     def of(cls, attack: Attack, frame_rate: int) -> AttackTimeline:
-        """The course of an attack of a book of this frame rate."""
+        """The timeline of an attack of a book of this frame rate."""
 
         def at(*parts: Duration) -> Fraction:
             return sum((part.seconds(frame_rate) for part in parts), Fraction(0))
 
-        def spans(name: str, table: Iterable[Window]) -> list[NamedWindow]:
+        def windows(name: str, table: Iterable[Window]) -> list[NamedWindow]:
             return [NamedWindow(name, at(each.from_), at(each.until) if each.until else whole) for each in table]
 
         windup = at(attack.windup)
@@ -63,9 +63,9 @@ class AttackTimeline:
         )
         boxes = attack.strike.hitboxes.items() if attack.strike else ()
         hitboxes = [
-            stretch
+            window
             for name, box in boxes
-            for stretch in ([NamedWindow(name, windup, active)] if box.on is None else spans(name, box.on))
+            for window in ([NamedWindow(name, windup, active)] if box.on is None else windows(name, box.on))
         ]
         lunge = attack.lunge
         cooldown = at(attack.cooldown) if attack.cooldown else Fraction(0)
@@ -77,10 +77,10 @@ class AttackTimeline:
             first=min([*releases, *(each.begins for each in hitboxes)], default=windup + at(attack.releases[0])),
             releases=tuple(releases),
             hitboxes=tuple(hitboxes),
-            invulnerable=tuple(spans("invulnerable", attack.invulnerable)),
-            hidden=tuple(each for name, table in attack.hurtboxes_off.items() for each in spans(name, table)),
-            cancels=tuple(each for name, span in attack.cancels.items() for each in spans(name, [span])),
-            follow_ups=tuple(each for name, span in attack.follow_ups.items() for each in spans(name, [span])),
+            invulnerable=tuple(windows("invulnerable", attack.invulnerable)),
+            hidden=tuple(each for name, table in attack.hurtboxes_off.items() for each in windows(name, table)),
+            cancels=tuple(each for name, window in attack.cancels.items() for each in windows(name, [window])),
+            follow_ups=tuple(each for name, window in attack.follow_ups.items() for each in windows(name, [window])),
             lunge=NamedWindow("lunge", at(lunge.at), at(lunge.at, lunge.seconds)) if lunge else None,
         )
 

@@ -91,7 +91,7 @@ Offset = Annotated[
 ]
 ArenaPoint = Annotated[
     tuple[Number, Number] | tuple[Number, Number, Number],
-    Allowed("allowed: [x, z] from the side, [x, y] from the top, [x, y, z] in full; numbers between -1e9 and 1e9"),
+    Allowed("allowed: [x, z] from the side, [x, y] from the top, [x, y, z] in 3d; numbers between -1e9 and 1e9"),
 ]
 Share = Annotated[
     _Finite,
@@ -111,7 +111,7 @@ Arc = Annotated[
 Damage = Annotated[
     _Finite,
     Field(ge=0, le=LIMIT),
-    Allowed("allowed: a finite number from 0 to 1e9; what mends has a key of its own, heal"),
+    Allowed("allowed: a finite number from 0 to 1e9; healing has a key of its own, heal"),
 ]
 Spread = Annotated[
     _Finite,

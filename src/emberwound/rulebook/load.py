@@ -12,6 +12,7 @@ from pydantic import ValidationError
 
 from emberwound.rulebook.checks import crosscheck
 from emberwound.rulebook.checks.parsed import parse_entries
+from emberwound.rulebook.former_names import renamed_key, renamed_value
 from emberwound.rulebook.models import Book
 from emberwound.rulebook.outline import dotted, place_of, table_keys, value_at
 from emberwound.vocabulary.errors import RulebookError, nearest_name
@@ -49,7 +50,7 @@ def read_toml(text: str, file: str) -> dict[str, Any]:
         place = re.search(r"\(at (.*)\)$", str(error))
         seen = re.sub(r" \(at .*\)$", "", str(error)) or "a number that cannot be read"
         where = place[1] if place else ""
-        raise RulebookError([Problem(file, where, f"not valid TOML: {seen}", "mend the syntax there")]) from None
+        raise RulebookError([Problem(file, where, f"not valid TOML: {seen}", "fix the TOML syntax")]) from None
 
 
 def validate(raw: dict[str, Any], file: str, steps: Sequence[str] = ()) -> Book:
@@ -70,9 +71,16 @@ def validate(raw: dict[str, Any], file: str, steps: Sequence[str] = ()) -> Book:
 def _model_problems(errors: Sequence[ErrorDetails], raw: dict[str, Any], file: str) -> list[Problem]:
     problems: dict[str, Problem] = {}
     for error in errors:
-        problem = _model_problem(error, raw, file)
-        problems.setdefault(problem.key, problem)
+        if not _under_a_former_name(error, raw):
+            problem = _model_problem(error, raw, file)
+            problems.setdefault(problem.key, problem)
     return list(problems.values())
+
+
+def _under_a_former_name(error: ErrorDetails, raw: dict[str, Any]) -> bool:
+    """Whether a missing key is there by its former name, which is told as a problem of its own."""
+    table = value_at(raw, error["loc"][:-1]) if error["type"] == "missing" else None
+    return isinstance(table, dict) and any(renamed_key(each, error["loc"][-1:]) for each in table)
 
 
 def _model_problem(error: ErrorDetails, raw: dict[str, Any], file: str) -> Problem:
@@ -81,13 +89,21 @@ def _model_problem(error: ErrorDetails, raw: dict[str, Any], file: str) -> Probl
         _, _, table = place_of(Book, path[:-1])
         keys = list(table_keys(table)) if table else []
         name = str(path[-1])
+        renamed = renamed_key(name, keys)
+        if renamed:
+            return Problem(file, dotted(path), "unknown key", renamed)
         return Problem(file, dotted(path), "unknown key", f"allowed here: {', '.join(keys)}", nearest_name(name, keys))
     if error["loc"][-1] == "[key]":
         return Problem(file, dotted(path), f'the name "{path[-1]}"', place_name_rule())
     key, allowed, _ = place_of(Book, path)
     if error["type"] == "missing" and len(key) == len(path):
         return Problem(file, dotted(key), "missing", f"required; {allowed}")
-    return Problem(file, dotted(key), seen_value(value_at(raw, key)), allowed)
+    value = value_at(raw, key)
+    if error["type"] == "literal_error" and isinstance(value, str):
+        known = re.findall(r"'(\w+)'", error["ctx"]["expected"])
+        allowed = renamed_value(value, known) or allowed
+        return Problem(file, dotted(key), seen_value(value), allowed, nearest_name(value, known))
+    return Problem(file, dotted(key), seen_value(value), allowed)
 
 
 def place_name_rule() -> str:

@@ -44,7 +44,7 @@ def hit_terms(options: HitOptions, falloff: FalloffTerms | None = None) -> Wound
 
 
 def wound_terms(attack: Attack) -> WoundTerms:
-    """What an attack deals, or mends."""
+    """The damage an attack deals, or the points it heals."""
     table = attack.falloff
     falloff = FalloffTerms(table.near, table.far, table.share) if table else None
     points = attack.heal or attack.damage
@@ -144,7 +144,7 @@ def route_of(fighter: Fighter) -> tuple[int, ...]:
 
 
 def stats_of(fighter: Fighter, frame_rate: int) -> BodyStats:
-    """What a fighter bears; its pools in file order, none of a prop."""
+    """The stats of a fighter; its pools in file order, none of a prop."""
     names = list(fighter.pools)
     guard = fighter.guard
     return BodyStats(

@@ -1,1 +1,57 @@
-"""Questions asked of rules and of records: what a hit would do, where it throws, and what a bout came to."""
+"""Questions asked of rules and of records: what a hit would do, how far it knocks back, and what a bout came to.
+
+The types here are what `Rulebook.wound` and its like give; the calls here ask about a whole book or a whole chronicle.
+"""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from emberwound._lazy import loader
+
+if TYPE_CHECKING:
+    from emberwound.study.knockback import KnockbackReport
+    from emberwound.study.lives import Life
+    from emberwound.study.match_table import MatchRow, match_table
+    from emberwound.study.ragdoll_preview import RagdollPreview, ragdoll_preview
+    from emberwound.study.reaction import Advantage, ReactionReport
+    from emberwound.study.summary import CueTotals, SeatTotals, ShotTotals, Summary, summarise
+    from emberwound.study.timing import AttackTiming, TimedWindow, timing_table
+    from emberwound.study.wound import WoundReport
+
+__all__ = [
+    "Advantage",
+    "AttackTiming",
+    "CueTotals",
+    "KnockbackReport",
+    "Life",
+    "MatchRow",
+    "RagdollPreview",
+    "ReactionReport",
+    "SeatTotals",
+    "ShotTotals",
+    "Summary",
+    "TimedWindow",
+    "WoundReport",
+    "match_table",
+    "ragdoll_preview",
+    "summarise",
+    "timing_table",
+]
+
+_HOMES = {
+    "KnockbackReport": "emberwound.study.knockback",
+    "Life": "emberwound.study.lives",
+    **dict.fromkeys(("MatchRow", "match_table"), "emberwound.study.match_table"),
+    **dict.fromkeys(("RagdollPreview", "ragdoll_preview"), "emberwound.study.ragdoll_preview"),
+    **dict.fromkeys(("Advantage", "ReactionReport"), "emberwound.study.reaction"),
+    **dict.fromkeys(("CueTotals", "SeatTotals", "ShotTotals", "Summary", "summarise"), "emberwound.study.summary"),
+    **dict.fromkeys(("AttackTiming", "TimedWindow", "timing_table"), "emberwound.study.timing"),
+    "WoundReport": "emberwound.study.wound",
+}
+
+__getattr__ = loader(__name__, _HOMES)
+
+
+def __dir__() -> list[str]:
+    return list(__all__)

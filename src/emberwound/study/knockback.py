@@ -44,10 +44,10 @@ class KnockbackReport(msgspec.Struct, frozen=True, kw_only=True):
 
     def __str__(self) -> str:
         what = f"{self.attack} on {self.victim}{', guarded' if self.guarded else ''} in {self.arena}"
-        thrown = f"{self.speed:.4g} a second at {self.lift_deg:.3g} degrees"
+        launched = f"{self.speed:.4g} a second at {self.lift_deg:.3g} degrees"
         flight = f"rises {self.apex:.4g}, lands at {self.landing:.4g} after {self.landing_seconds:.3g} s, "
         rest = f"rests at {self.rest:.4g} after {self.rest_seconds:.3g} s"
-        return f"{what}: {thrown}; {flight if self.landing_seconds else ''}{rest}"
+        return f"{what}: {launched}; {flight if self.landing_seconds else ''}{rest}"
 
 
 def knockback_report(

@@ -100,15 +100,15 @@ def _cadence(rules: Rules, attack: str) -> tuple[list[float], int, float]:
     A strike wounds once in a swing, or again for as long as its first hitbox is on.
     """
     table = rules.book.attacks[attack]
-    course = AttackTimeline.of(table, rules.book.settings.frame_rate)
-    period = max(float(course.period), 1.0 / rules.book.settings.tick_rate)
+    timeline = AttackTimeline.of(table, rules.book.settings.frame_rate)
+    period = max(float(timeline.period), 1.0 / rules.book.settings.tick_rate)
     launch, strike = table.shot or table.ray, table.strike
     if launch:
-        return [float(each - course.first) for each in course.releases], launch.count, period
+        return [float(each - timeline.first) for each in timeline.releases], launch.count, period
     if strike is None:
         return [], 0, period
     again = strike.rehit_every.seconds(rules.book.settings.frame_rate) if strike.rehit_every else None
-    on = course.hitboxes[0]
+    on = timeline.hitboxes[0]
     hits = 1 if again is None else max(ceil((on.ends - on.begins) / again), 1)
     return [float(number * (again or 0)) for number in range(hits)], 1, period
 

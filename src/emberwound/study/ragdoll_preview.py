@@ -57,8 +57,8 @@ def ragdoll_preview(
         middle[-1] = table.floor
     fall = Fall(rules, told.arena, victim, next(iter(table.entries), tuple(middle)), _towards(table.space))
     stood = fall.seat.position or ()
-    struck = list(fighter.hurtboxes).index(hurtbox) if hurtbox else 0
-    place = fall.kill(told.speed, radians(told.lift_deg), struck)
+    part = list(fighter.hurtboxes).index(hurtbox) if hurtbox else 0
+    place = fall.kill(told.speed, radians(told.lift_deg), part)
     moments: list[RagdollView] = []
     fall.bout.step()
     while (view := fall.seat.ragdoll) is not None:
@@ -67,7 +67,7 @@ def ragdoll_preview(
     return RagdollPreview(
         attack=attack,
         victim=victim,
-        hurtbox=list(fighter.hurtboxes)[struck],
+        hurtbox=list(fighter.hurtboxes)[part],
         arena=told.arena,
         speed=told.speed,
         lift_deg=told.lift_deg,

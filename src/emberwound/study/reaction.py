@@ -22,7 +22,7 @@ SIDES: tuple[Side, ...] = ("front", "back", "left", "right", "above")
 
 
 class ReactionReport(msgspec.Struct, frozen=True, kw_only=True):
-    """What a standing victim does after a blow: nothing, or a row of its table; its lock and hit stop in ticks.
+    """What a standing victim does after a hit: nothing, or a row of its table; its lock and hit stop in ticks.
 
     `locked_ticks` is how long it cannot attack, hit stop not counted; `broken` says that its guard broke.
     """
@@ -118,7 +118,7 @@ def _kind(rules: Rules, attack: str, hitbox: str | None) -> str:
 
 
 def _push_speed(rules: Rules, attack: str, victim: str, hitbox: str | None, hurtbox: str, *, guarded: bool) -> float:
-    """How fast the attack throws the victim in the book's first arena; 0 without a push or an arena."""
+    """How fast the attack knocks the victim back in the book's first arena; 0 without a push or an arena."""
     try:
         path = knockback_report(rules, attack, victim, hitbox=hitbox, hurtbox=hurtbox, guarded=guarded)
     except RulebookError:
@@ -128,13 +128,13 @@ def _push_speed(rules: Rules, attack: str, victim: str, hitbox: str | None, hurt
 
 def advantage(rules: Rules, attack: str, victim: str) -> Advantage:
     """Who can act first after an attack lands on the tick of its first hitbox or release. Raises RulebookError."""
-    course = timing(rules, attack)
-    hits = [span.first_tick for span in course.spans if span.what in ("hitbox", "release")]
-    first = min(hits, default=course.windup_ticks)
+    timeline = timing(rules, attack)
+    hits = [window.first_tick for window in timeline.windows if window.what in ("hitbox", "release")]
+    first = min(hits, default=timeline.windup_ticks)
     on_hit = reaction_report(rules, attack, victim)
     guards = rules.book.fighters[victim].guard is not None
     on_guard = reaction_report(rules, attack, victim, guarded=True) if guards else None
-    left = course.whole_ticks - first - 1
+    left = timeline.whole_ticks - first - 1
     strikes = rules.book.attacks[attack].strike is not None
 
     def ahead(each: ReactionReport) -> int:
@@ -144,7 +144,7 @@ def advantage(rules: Rules, attack: str, victim: str) -> Advantage:
         attack=attack,
         victim=victim,
         hit_tick=first,
-        free_tick=course.whole_ticks,
+        free_tick=timeline.whole_ticks,
         on_hit=on_hit,
         on_guard=on_guard,
         advantage_on_hit=ahead(on_hit),

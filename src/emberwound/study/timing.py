@@ -20,9 +20,9 @@ What = Literal["hitbox", "release", "invulnerable", "hurtbox off", "cancel", "fo
 
 
 class TimedWindow(msgspec.Struct, frozen=True, kw_only=True):
-    """A stretch of an attack: of what, whose name, in seconds, and the ticks it takes in; both ends are meant.
+    """A window of an attack: of what, whose name, in seconds, and its first and last tick, both part of it.
 
-    A release is a single tick. A hitbox is on for its exact time, of which the first and last tick may hold a part.
+    A release is a single tick. A hitbox is on for its exact time; its first and last tick may hold a part of that.
     """
 
     what: What
@@ -34,7 +34,7 @@ class TimedWindow(msgspec.Struct, frozen=True, kw_only=True):
 
 
 class AttackTiming(msgspec.Struct, frozen=True, kw_only=True):
-    """The course of an attack begun on tick 0: where its parts end, in ticks and seconds, and what happens in them.
+    """The timeline of an attack begun on tick 0: where its parts end, in ticks and seconds, and what happens in them.
 
     The windup ends, the recovery begins and the attack is over at the start of the tick named; `cooldown` runs from
     its first release, for what releases nothing from its start.
@@ -52,52 +52,52 @@ class AttackTiming(msgspec.Struct, frozen=True, kw_only=True):
     whole_ticks: int
     cooldown: float
     cooldown_ticks: int
-    spans: tuple[TimedWindow, ...]
+    windows: tuple[TimedWindow, ...]
 
     def of(self, what: What) -> list[TimedWindow]:
-        """The stretches of one sort, in order."""
-        return [span for span in self.spans if span.what == what]
+        """The windows of one sort, in order."""
+        return [window for window in self.windows if window.what == what]
 
 
 def timing(rules: Rules, attack: str) -> AttackTiming:
     """The timing of an attack at the book's tick rate. Raises RulebookError for an unknown attack."""
     book = rules.book
     known_name(rules, "attack", attack, book.attacks)
-    course, rate = AttackTimeline.of(book.attacks[attack], book.settings.frame_rate), book.settings.tick_rate
-    windup, active, whole = (ticks_in(each, rate) for each in (course.windup, course.active, course.whole))
+    timeline, rate = AttackTimeline.of(book.attacks[attack], book.settings.frame_rate), book.settings.tick_rate
+    windup, active, whole = (ticks_in(each, rate) for each in (timeline.windup, timeline.active, timeline.whole))
     return AttackTiming(
         attack=attack,
         tick_rate=rate,
-        windup=float(course.windup),
+        windup=float(timeline.windup),
         windup_ticks=windup,
-        active=float(course.active - course.windup),
+        active=float(timeline.active - timeline.windup),
         active_ticks=active - windup,
-        recovery=float(course.whole - course.active),
+        recovery=float(timeline.whole - timeline.active),
         recovery_ticks=whole - active,
-        whole=float(course.whole),
+        whole=float(timeline.whole),
         whole_ticks=whole,
-        cooldown=float(course.cooldown),
-        cooldown_ticks=ticks_in(course.cooldown, rate),
-        spans=tuple(_spans(course, rate)),
+        cooldown=float(timeline.cooldown),
+        cooldown_ticks=ticks_in(timeline.cooldown, rate),
+        windows=tuple(_windows(timeline, rate)),
     )
 
 
-def _spans(course: AttackTimeline, rate: int) -> Iterable[TimedWindow]:
-    for number, at in enumerate(course.releases, start=1):
+def _windows(timeline: AttackTimeline, rate: int) -> Iterable[TimedWindow]:
+    for number, at in enumerate(timeline.releases, start=1):
         tick = ticks_in(at, rate)
         yield TimedWindow(
             what="release", name=str(number), begins=float(at), ends=float(at), first_tick=tick, last_tick=tick
         )
     sorts: tuple[tuple[What, tuple[NamedWindow, ...]], ...] = (
-        ("hitbox", course.hitboxes),
-        ("invulnerable", course.invulnerable),
-        ("hurtbox off", course.hidden),
-        ("lunge", (course.lunge,) if course.lunge else ()),
-        ("cancel", course.cancels),
-        ("follow-up", course.follow_ups),
+        ("hitbox", timeline.hitboxes),
+        ("invulnerable", timeline.invulnerable),
+        ("hurtbox off", timeline.hidden),
+        ("lunge", (timeline.lunge,) if timeline.lunge else ()),
+        ("cancel", timeline.cancels),
+        ("follow-up", timeline.follow_ups),
     )
-    for what, stretches in sorts:
-        for name, begins, ends in stretches:
+    for what, windows in sorts:
+        for name, begins, ends in windows:
             first, last = _ticks(begins, ends, rate, exactly=what == "hitbox")
             yield TimedWindow(
                 what=what, name=name, begins=float(begins), ends=float(ends), first_tick=first, last_tick=last
@@ -105,7 +105,7 @@ def _spans(course: AttackTimeline, rate: int) -> Iterable[TimedWindow]:
 
 
 def _ticks(begins: Fraction, ends: Fraction, rate: int, *, exactly: bool) -> tuple[int, int]:
-    """The first and the last tick of a stretch, which takes in at least one."""
+    """The first and the last tick of a window, at least one."""
     first = int(begins * rate) if exactly else ticks_in(begins, rate)
     return first, max(ticks_in(ends, rate) - 1, first)
 

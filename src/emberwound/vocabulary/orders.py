@@ -1,4 +1,4 @@
-"""What a bout was told from outside or by its script: the only things that can change its course."""
+"""What a bout was told from outside or by its script: the only things that decide how it goes."""
 
 from __future__ import annotations
 

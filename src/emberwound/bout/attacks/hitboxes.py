@@ -1,4 +1,4 @@
-"""Strikes: hitboxes that come on and go off in the course of an attack, and what a swing has touched."""
+"""Strikes: hitboxes that come on and go off during an attack, and what a swing has touched."""
 
 from __future__ import annotations
 

@@ -47,7 +47,7 @@ def launch_ray(world: World, flight: Flight) -> Ray:
 def launch(world: World, flight: Flight, plan: ShotPlan, moving: list[float]) -> None:
     """Let a shot fly; there must be room. It takes its share of the owner's velocity, `moving`, with it.
 
-    Its columns are written in one piece each, in the order of the rows named in `geometry.legs` and `bout.block`.
+    Its columns are written in one piece each, in the order of the layout of `geometry.layout`.
     """
     block, counts = world.block, world.counts
     shot = _free_shot(world)
@@ -86,13 +86,13 @@ def _free_shot(world: World) -> int:
     return shot
 
 
-def start_leg(world: World, shot: int, position: Vector, velocity: list[float], begin: float) -> None:
-    """Let a new stretch of a shot's flight start `begin` seconds into this tick."""
-    legs = world.block.shots
-    legs[ShotColumn.X : ShotColumn.X + 3, shot] = position
-    legs[ShotColumn.VX : ShotColumn.VX + 3, shot] = velocity
-    legs[ShotColumn.TICK, shot] = world.counts[Count.TICK]
-    legs[ShotColumn.BEGIN, shot] = begin
+def start_segment(world: World, shot: int, position: Vector, velocity: list[float], begin: float) -> None:
+    """Let a new segment of a shot's flight start `begin` seconds into this tick."""
+    segments = world.block.shots
+    segments[ShotColumn.X : ShotColumn.X + 3, shot] = position
+    segments[ShotColumn.VX : ShotColumn.VX + 3, shot] = velocity
+    segments[ShotColumn.TICK, shot] = world.counts[Count.TICK]
+    segments[ShotColumn.BEGIN, shot] = begin
 
 
 def charged(attack: AttackPlan, share: float, what: str) -> float:

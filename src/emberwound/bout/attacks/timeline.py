@@ -43,7 +43,7 @@ class Outlook(NamedTuple):
     """What a press would come to: the slot it begins, what hinders that, and the tick a follow-up waits for."""
 
     slot: int
-    hindered: Blocked | None
+    blocked: Blocked | None
     awaits: int | None = None
 
 
@@ -59,14 +59,14 @@ def outlook(world: World, body: int, press: int) -> Outlook:
     ):
         return Outlook(press, blocked_by(world, body, press))
     anchor, repeat = int(marks[BodyMark.ATTACK_TICK, body]), int(marks[BodyMark.REPEAT, body])
-    for passage in busy.cancel_windows:
-        if passage.press != press:
+    for window in busy.cancel_windows:
+        if window.press != press:
             continue
-        opens = busy.tick_of(passage.opens, anchor, repeat)
-        if opens <= tick < max(busy.tick_of(passage.closes, anchor, repeat), opens + 1):
-            return Outlook(passage.slot, blocked_by(world, body, passage.slot, through=True))
+        opens = busy.tick_of(window.opens, anchor, repeat)
+        if opens <= tick < max(busy.tick_of(window.closes, anchor, repeat), opens + 1):
+            return Outlook(window.slot, blocked_by(world, body, window.slot, through=True))
         if tick < opens:
-            return Outlook(press, Blocked(Reason.ATTACKING, opens), opens if passage.follows else None)
+            return Outlook(press, Blocked(Reason.ATTACKING, opens), opens if window.follows else None)
     return Outlook(press, blocked_by(world, body, press))
 
 
@@ -83,7 +83,7 @@ def _locked(world: World, body: int) -> Blocked | None:
 def blocked_by(world: World, body: int, slot: int, *, repeat: bool = False, through: bool = False) -> Blocked | None:
     """Why a body cannot begin the attack in `slot` now; None when it can.
 
-    A held repeat keeps its own time; `through` an opening in it, the attack at hand is no hindrance.
+    A held repeat keeps its own time; `through` an opening in it, the attack at hand does not block it.
     """
     block, tick = world.block, world.counts[Count.TICK]
     attack = queries.fighter_of(world, body).attacks[slot]
@@ -310,7 +310,7 @@ def _tell_interrupted(
 
 
 def may_break_off(world: World, body: int, kind: str, time: float, wound: int) -> None:
-    """Note that a wound of this kind breaks off what a body is doing, if it does; the first one of a tick counts."""
+    """Note that a wound of this kind interrupts what a body is doing, if it does; the first one of a tick counts."""
     attack = queries.attack_of(world, body)
     if attack is not None and kind in attack.interrupted_by:
         world.interrupted.setdefault(body, (time, wound))

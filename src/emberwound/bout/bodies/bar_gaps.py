@@ -16,7 +16,7 @@ if TYPE_CHECKING:
     from emberwound.plan.fighter_plans import BarPlan
 
 SPENT = 1e-6
-"""A trail of which no more than this share of its loss is left has drained."""
+"""A trail has drained when no more than this share of its loss is left."""
 
 
 def note(world: World, body: int, stats: BodyStats, before: Sequence[float], after: Sequence[float]) -> None:
@@ -36,7 +36,7 @@ def note(world: World, body: int, stats: BodyStats, before: Sequence[float], aft
 
 
 def _note_trail(world: World, body: int, slot: int, bar: BarPlan, old: float, new: float) -> None:
-    """A loss lets the trail linger anew from where it is; a gain only covers it."""
+    """A loss starts the lingering of the trail again from where it is; a gain only covers it."""
     block, now = world.block, world.counts[Count.TICK] + 1
     gap = float(block.trail_gaps[slot, body])
     passed = (now - int(block.trail_since[slot, body])) / world.plan.tick_rate - bar.trail_delay

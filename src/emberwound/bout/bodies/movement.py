@@ -27,7 +27,7 @@ MOVING, AIRBORNE, GUARDING = "moving", "airborne", "guarding"
 
 
 def stand(world: World, seat: int, place: Sequence[float], ahead: Sequence[float]) -> int:
-    """Give a seat a new body at a place, pools at their start, doing as it was last told; its column."""
+    """Give a seat a new body at a place, pools at their start, under its last orders; its column."""
     block, counts = world.block, world.counts
     body: int = block.body_marks[BodyMark.ID].tolist().index(0)
     counts[Count.BODIES_MADE] += 1
@@ -47,7 +47,7 @@ def stand(world: World, seat: int, place: Sequence[float], ahead: Sequence[float
     block.bodies[BodyColumn.PACE, body] = fighter.posture_paces[marks[BodyMark.POSTURE, body]]
     block.again[: block.first_checkpoint_group, seat] = 0.0
     if fighter.stagger_resistance:
-        block.bodies[BodyColumn.RESISTANCE, body] = fighter.stagger_resistance.points
+        block.bodies[BodyColumn.STAGGER_LEFT, body] = fighter.stagger_resistance.points
     block.bodies[BodyColumn.AHEAD : BodyColumn.AHEAD + 2, body] = ahead
     for index, pool in enumerate(fighter.stats.pools):
         block.pools[index, body] = pool.start
@@ -133,14 +133,14 @@ def raise_guard(world: World, body: int) -> None:
 
 
 def pose(world: World, body: int, first: int, last: int) -> None:
-    """Take a body's joints along a stretch of the pose tracks from this tick on."""
+    """Take a body's joints along a part of the pose tracks from this tick on."""
     marks, tick = world.block.body_marks, world.counts[Count.TICK]
     marks[BodyMark.POSE, body], marks[BodyMark.POSE_LAST, body], marks[BodyMark.POSE_TICK, body] = first, last, tick
     world.counts[Count.DIRTY_POSE_TICKS] = max(world.counts[Count.DIRTY_POSE_TICKS], last + 2)
 
 
 def protect(world: World, body: int, ticks: int) -> None:
-    """Put a body that stands again out of reach for some ticks, this one the first."""
+    """Protect a body that respawned for some ticks, this one the first."""
     world.block.body_marks[BodyMark.PROTECTED, body] |= ProtectedBy.RESPAWN
     world.block.timers[Timer.PROTECTION_END][body] = world.counts[Count.TICK] + ticks
     world.wake(world.counts[Count.TICK] + ticks)
@@ -174,17 +174,17 @@ def lunge(world: World, body: int, velocity: Vector, *, lasting: bool) -> None:
     set_moving(world, body)
 
 
-def throw(world: World, rows: list[int], velocities: NDArray[np.float64], replaces: NDArray[np.bool_]) -> None:
+def knock(world: World, bodies: list[int], velocities: NDArray[np.float64], replaces: NDArray[np.bool_]) -> None:
     """Give bodies the velocities (3, n) of pushes, on top of what they had or in its place; they move by that alone."""
     block, v = world.block, slice(BodyColumn.VELOCITY, BodyColumn.VELOCITY + 3)
-    block.bodies[v, rows] = velocities + np.where(replaces, 0.0, block.bodies[v, rows])
-    grounded = block.body_marks[BodyMark.GROUNDED, rows] != 0
-    rise = block.bodies[BodyColumn.VELOCITY + 2, rows]
-    block.bodies[BodyColumn.VELOCITY + 2, rows] = np.where(grounded, np.maximum(rise, 0.0), rise)
-    block.body_marks[BodyMark.GROUNDED, rows] = grounded & (rise <= 0.0)
-    block.body_marks[BodyMark.LUNGES, rows] = 0
-    block.body_marks[BodyMark.KNOCKBACK, rows] = Knockback.FLYING
-    block.body_marks[BodyMark.MOVEMENT, rows] = Movement.MOVING
+    block.bodies[v, bodies] = velocities + np.where(replaces, 0.0, block.bodies[v, bodies])
+    grounded = block.body_marks[BodyMark.GROUNDED, bodies] != 0
+    rise = block.bodies[BodyColumn.VELOCITY + 2, bodies]
+    block.bodies[BodyColumn.VELOCITY + 2, bodies] = np.where(grounded, np.maximum(rise, 0.0), rise)
+    block.body_marks[BodyMark.GROUNDED, bodies] = grounded & (rise <= 0.0)
+    block.body_marks[BodyMark.LUNGES, bodies] = 0
+    block.body_marks[BodyMark.KNOCKBACK, bodies] = Knockback.FLYING
+    block.body_marks[BodyMark.MOVEMENT, bodies] = Movement.MOVING
     world.counts[Count.MOVING_BODIES] = max(world.counts[Count.MOVING_BODIES], 1)
 
 
@@ -196,7 +196,7 @@ def coast(world: World, body: int) -> None:
 
 
 def look(world: World, seat: int, body: int | None, *, at_foes: bool) -> None:
-    """Let a seat's body turn to its nearest foe from now on, or stop doing so."""
+    """Let a seat's body turn to its nearest foe from now on, or no longer."""
     world.block.seat_marks[SeatMark.TURNS_TO_FOES, seat] = at_foes
     if body is not None:
         world.block.body_marks[BodyMark.TURNS_TO_FOES, body] = at_foes
@@ -248,7 +248,7 @@ def remove(world: World, body: int, reason: Reason) -> None:
 def close_all(world: World, body: int) -> None:
     """Put out every hitbox of a body."""
     block, most = world.block, world.plan.most_hitboxes
-    span = slice(body * most, (body + 1) * most)
-    world.counts[Count.HITBOXES_ON] -= int((block.volume_marks[VolumeMark.SHAPE, span] != 0).sum())
-    block.volume_marks[:, span] = 0
-    block.volumes[:, span] = 0.0
+    columns = slice(body * most, (body + 1) * most)
+    world.counts[Count.HITBOXES_ON] -= int((block.volume_marks[VolumeMark.SHAPE, columns] != 0).sum())
+    block.volume_marks[:, columns] = 0
+    block.volumes[:, columns] = 0.0

@@ -23,7 +23,7 @@ if TYPE_CHECKING:
 
 
 def stats_of(world: World, body: int, fighter: FighterPlan | None = None) -> BodyStats:
-    """What a body bears, its pools as large as they are in this life; `fighter` is its, where that is known already."""
+    """The stats of a body, its pools as large as they are in this life; give its `fighter` where it is known."""
     block = world.block
     stats = (fighter or world.plan.fighters[int(block.body_marks[BodyMark.MODEL, body])]).stats
     if not block.body_marks[BodyMark.RESIZED, body]:
@@ -49,7 +49,7 @@ def resize(world: World, body: int, index: int, maximum: float) -> None:
 def values(world: World, body: int, stats: BodyStats | None = None) -> list[float]:
     """What each pool of a body holds at the start of this tick, refilled since it last lost points.
 
-    `bears` is what it bears, where that is known already.
+    `stats` are its stats, where that is known already.
     """
     block, tick = world.block, local_tick(world, body)
     stats = stats or stats_of(world, body)

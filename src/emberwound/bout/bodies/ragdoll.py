@@ -1,4 +1,4 @@
-"""Limp bodies: corpses of fighters with a table of points and links."""
+"""Ragdolls: corpses of fighters with a table of points and links."""
 
 from __future__ import annotations
 
@@ -26,13 +26,13 @@ FLAT = {"side": 1, "top": 2, "3d": -1}
 """The axis that a plane does not have."""
 
 
-def start(world: World, body: int, limp: RagdollPlan) -> None:
-    """Let a body that died go limp: its points where its joints are, with the velocity it had."""
+def start(world: World, body: int, ragdoll: RagdollPlan) -> None:
+    """Let a body that died become a ragdoll: its points where its joints are, with the velocity it had."""
     block = world.block
     ahead = block.bodies[BodyColumn.AHEAD : BodyColumn.AHEAD + 2, body].tolist()
     place = block.bodies[BodyColumn.END : BodyColumn.END + 3, body]
     tracks = world.plan.tables.tracks[pose_of(block.body_marks, body, world.counts[Count.TICK] + 1)]
-    for number, (joint, offset) in enumerate(limp.places):
+    for number, (joint, offset) in enumerate(ragdoll.places):
         at = np.array(offset) + (tracks[joint] if joint >= 0 else 0.0)
         column = body * world.plan.most_ragdoll_points + number
         block.ragdoll[PointColumn.PLACE : PointColumn.PLACE + 3, column] = place + turned(at.tolist(), ahead)
@@ -44,32 +44,32 @@ def start(world: World, body: int, limp: RagdollPlan) -> None:
 
 
 def wake(world: World, body: int) -> None:
-    """Let a limp body move again."""
+    """Let a ragdoll move again."""
     if world.block.body_marks[BodyMark.RAGDOLL, body] == RagdollState.STILL:
         world.counts[Count.MOVING_RAGDOLLS] += 1
     world.block.body_marks[BodyMark.RAGDOLL, body] = RagdollState.MOVING
 
 
 def push(world: World, body: int, velocity: Vector, place: Vector) -> None:
-    """Push a limp body at its point nearest to a place, and the others less with each link between."""
-    limp = queries.fighter_of(world, body).ragdoll
-    if limp is None:
+    """Push a ragdoll at its point nearest to a place, and the others less with each link between."""
+    ragdoll = queries.fighter_of(world, body).ragdoll
+    if ragdoll is None:
         return
-    points = points_of(world, body, limp)
-    struck = int(np.argmin(((points[:3].T - place) ** 2).sum(axis=1)))
-    shares = limp.decay ** limp.hops[struck]
+    points = points_of(world, body, ragdoll)
+    nearest = int(np.argmin(((points[:3].T - place) ** 2).sum(axis=1)))
+    shares = ragdoll.decay ** ragdoll.hops[nearest]
     points[PointColumn.VELOCITY : PointColumn.VELOCITY + 3] += np.outer(velocity, shares)
     wake(world, body)
 
 
-def points_of(world: World, body: int, limp: RagdollPlan) -> np.ndarray:
-    """The points (6, n) of a limp body, as they lie in the block."""
+def points_of(world: World, body: int, ragdoll: RagdollPlan) -> np.ndarray:
+    """The points (6, n) of a ragdoll, as they lie in the block."""
     first = body * world.plan.most_ragdoll_points
-    return world.block.ragdoll[:, first : first + len(limp.names)]
+    return world.block.ragdoll[:, first : first + len(ragdoll.names)]
 
 
 def move(world: World) -> None:
-    """Move every limp body that is not still through the tick."""
+    """Move every ragdoll that is not still through the tick."""
     block, tables, plan = world.block, world.plan.tables, world.plan
     long = int(REST_SECONDS * plan.tick_rate) + RagdollState.MOVING
     for body in (block.body_marks[BodyMark.RAGDOLL] >= RagdollState.MOVING).nonzero()[0].tolist():

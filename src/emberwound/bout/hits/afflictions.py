@@ -31,11 +31,11 @@ def _begin(world: World, body: int, index: int, hit: Hit, time: float, cause: in
     marks, strengths = world.block.afflicted_marks, world.block.afflicted
     if plan.stacking == "strongest" and same and strengths[0, same[0]] > strength:
         return
-    if same and (plan.stacking != "add" or len(same) >= plan.most):
+    if same and (plan.stacking != "add" or len(same) >= plan.max_stacks):
         column = min(same, key=lambda each: int(marks[AfflictionMark.RENEWED, each]))
         strengths[0, column] = strength if plan.stacking == "strongest" else max(strength, float(strengths[0, column]))
     else:
-        free = [each for each in _span(body) if not marks[AfflictionMark.NUMBER, each]]
+        free = [each for each in _room(body) if not marks[AfflictionMark.NUMBER, each]]
         if not free:
             return
         column = free[0]
@@ -70,7 +70,7 @@ def held(world: World, body: int) -> list[tuple[str, str | None, float, int]]:
     return found
 
 
-def _span(body: int) -> range:
+def _room(body: int) -> range:
     return range(body * Limit.AFFLICTIONS, (body + 1) * Limit.AFFLICTIONS)
 
 

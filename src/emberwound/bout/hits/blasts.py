@@ -29,7 +29,7 @@ ABOUT_THE_MIDDLE = 0.5
 
 
 def go_off(world: World, charge: PendingBlast) -> None:
-    """Let a blast do what it does to all it reaches: one blow a body, by the hurtbox it hurts most."""
+    """Let a blast do what it does to all it reaches: one hit a body, by the hurtbox it hurts most."""
     plan = world.plan.blasts[charge.blast]
     block, time = world.block, (world.counts[Count.TICK] + charge.share) / world.plan.tick_rate
     cause = world.emit(
@@ -70,7 +70,7 @@ def go_off(world: World, charge: PendingBlast) -> None:
 
 
 def throw_the_dead(world: World, plan: BlastPlan, charge: PendingBlast, cause: int) -> None:
-    """Push the corpses a blast reaches: a limp one point by point, any other about its middle."""
+    """Push the corpses a blast reaches: a ragdoll point by point, any other about its middle."""
     if not plan.hit.pushes:
         return
     block, marks = world.block, world.block.body_marks
@@ -109,8 +109,8 @@ def _throw_dead(
         ragdoll.wake(world, body)
     else:
         time = (world.counts[Count.TICK] + charge.share) / world.plan.tick_rate
-        shove = PendingKnockback(velocity, push.replaces, time, cause, world.name_of(charge.by), place)
-        world.pending_knockback.setdefault(body, []).append(shove)
+        knockback = PendingKnockback(velocity, push.replaces, time, cause, world.name_of(charge.by), place)
+        world.pending_knockback.setdefault(body, []).append(knockback)
 
 
 def _share(plan: BlastPlan, gap: float) -> float:

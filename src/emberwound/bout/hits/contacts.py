@@ -27,6 +27,11 @@ FEW_SHOTS, FEW_PAIRS = 16, 4000
 """Up to so many shots, or pairs of a shot and a shape, testing every pair is no slower than a grid, or hardly."""
 
 
+def say_if_compiling() -> None:
+    """Say in the log that the kernels of a tick must be compiled before the first, if they must."""
+    announce(first_contacts, "the kernels")
+
+
 def of_shots(world: World, first: int, last: int) -> int:
     """How many of the shots in the columns first..last meet something in what is left of the tick; see `found`."""
     block, plan = world.block, world.plan
@@ -50,12 +55,12 @@ def of_shots(world: World, first: int, last: int) -> int:
 
 
 def of_strikes(
-    world: World, row: int | None = None, body: int | None = None, since: float = 0.0
+    world: World, column: int | None = None, body: int | None = None, since: float = 0.0
 ) -> list[VolumeContact]:
     """The first touch of each swing, or of one body's, with each body, or with one, after a fraction of the tick."""
     most, block = world.plan.most_hitboxes, world.block
-    span = (0, block.first_hazard) if row is None else (row * most, (row + 1) * most)
-    return _touches(world, (*span, most), body, since)[0]
+    columns = (0, block.first_hazard) if column is None else (column * most, (column + 1) * most)
+    return _touches(world, (*columns, most), body, since)[0]
 
 
 def of_hazards(
@@ -66,18 +71,18 @@ def of_hazards(
     And how many bodies are near a hazard: without one there, nothing is touched until something moves.
     """
     block = world.block
-    span = (block.first_hazard, block.volumes.shape[1]) if column is None else (column, column + 1)
-    return _touches(world, (*span, 1), body, since)
+    columns = (block.first_hazard, block.volumes.shape[1]) if column is None else (column, column + 1)
+    return _touches(world, (*columns, 1), body, since)
 
 
 def _touches(
-    world: World, span: tuple[int, int, int], body: int | None, since: float
+    world: World, columns: tuple[int, int, int], body: int | None, since: float
 ) -> tuple[list[VolumeContact], int]:
     block, most = world.block, world.plan.most_hurtboxes
     bodies = (0, block.bodies.shape[1], most) if body is None else (body, body + 1, most)
     found: list[VolumeContact] = []
-    group, nearby = span[0], 0
-    while group < span[1]:
+    group, nearby = columns[0], 0
+    while group < columns[1]:
         count, group, near = touch_contacts(
             block.volumes,
             block.volume_marks,
@@ -86,7 +91,7 @@ def _touches(
             block.again,
             world.touched,
             world.touched_marks,
-            (group, *span[1:]),
+            (group, *columns[1:]),
             bodies,
             world.counts[Count.TICK],
             since,
@@ -106,12 +111,12 @@ def wall_between(world: World, start: Vector, end: Vector) -> str | None:
     shares = np.empty(block.shapes.shape[1])
     ray_touches(np.array(start), move, block.shapes, block.shape_marks, Layer.WALL, shares)
     walls = shares[block.first_wall :]
-    struck = np.flatnonzero((walls > 0.0) & (walls < 1.0))
-    return world.plan.wall_names[int(struck[0])] if struck.size else None
+    crossed = np.flatnonzero((walls > 0.0) & (walls < 1.0))
+    return world.plan.wall_names[int(crossed[0])] if crossed.size else None
 
 
 class RayContact(NamedTuple):
-    """What a ray meets: how far along it, as a share of its range, where, and the shape or -1; `what` as for legs."""
+    """What a ray meets: at which share of its range, where, and the shape or -1; `what` as for segments."""
 
     share: float
     position: Vector

@@ -218,7 +218,7 @@ def _combo_count(world: World, by: int, body: int, time: float) -> int:
 
 
 def heal_all(world: World) -> None:
-    """Mend what this tick's healing hits mend, after all its wounds; they undo no death."""
+    """Heal what the healing hits of this tick heal, after all its wounds; they undo no death."""
     for hit, where in world.healing:
         fighter = world.plan.fighters[world.block.body_marks[BodyMark.MODEL, where.body]]
         stats, hurtbox = pools.stats_of(world, where.body, fighter), fighter.hurtboxes[where.part]

@@ -15,7 +15,7 @@ if TYPE_CHECKING:
 
 
 def settle(world: World) -> None:
-    """Freeze whom this tick's blows stop: what is left of a freeze is the longer of the old and the new, capped."""
+    """Freeze whom this tick's hits stop: what is left of a freeze is the longer of the old and the new, capped."""
     block, after = world.block, world.counts[Count.TICK] + 1
     for body, (ticks, cause) in world.hit_stops.items():
         left = max(int(block.body_marks[BodyMark.FROZEN_UNTIL, body]) - after, 0)
@@ -40,7 +40,7 @@ def _put_off(world: World, body: int, ticks: int, thaw: int) -> None:
     """Move all that a body's clock times by some ticks."""
     block, tick = world.block, world.counts[Count.TICK]
     marks = block.body_marks[:, body]
-    for mark in (BodyMark.POSE_TICK, BodyMark.GUARD_SINCE, BodyMark.RESISTANCE_SINCE):
+    for mark in (BodyMark.POSE_TICK, BodyMark.GUARD_SINCE, BodyMark.STAGGER_SINCE):
         marks[mark] += ticks
     for mark, needs in (
         (BodyMark.ATTACK_TICK, BodyMark.ATTACK),
@@ -75,15 +75,15 @@ def _put_off(world: World, body: int, ticks: int, thaw: int) -> None:
 def _put_off_afflictions(world: World, body: int, ticks: int) -> None:
     if not world.plan.afflictions:
         return
-    block, span = world.block, slice(body * Limit.AFFLICTIONS, (body + 1) * Limit.AFFLICTIONS)
-    running = block.timers[Timer.AFFLICTION][span] != NEVER
-    block.timers[Timer.AFFLICTION][span] += ticks * running
+    block, columns = world.block, slice(body * Limit.AFFLICTIONS, (body + 1) * Limit.AFFLICTIONS)
+    running = block.timers[Timer.AFFLICTION][columns] != NEVER
+    block.timers[Timer.AFFLICTION][columns] += ticks * running
     for mark in (AfflictionMark.SINCE, AfflictionMark.RENEWED):
-        block.afflicted_marks[mark, span] += ticks * running
+        block.afflicted_marks[mark, columns] += ticks * running
 
 
 def _put_off_hitboxes(world: World, body: int, ticks: int, thaw: int) -> None:
-    """What a frozen body strikes with stands still, and touches nobody new until it thaws."""
+    """What a frozen body strikes with stands still, and hits nobody new until hit stop ends."""
     block, most = world.block, world.plan.most_hitboxes
     for column in range(body * most, (body + 1) * most):
         if block.volume_marks[VolumeMark.SHAPE, column]:

@@ -12,9 +12,9 @@ if TYPE_CHECKING:
 
 
 def note(world: World, body: int, by: int, time: float) -> None:
-    """Take note that a seat's blow met a body, guarded or not; its own team's do not count.
+    """Take note that a seat's hit met a body, guarded or not; its own team's do not count.
 
-    Where more seats than are remembered hurt it, the one whose last blow is longest ago is forgotten.
+    Where more seats than are remembered hurt it, the one whose last hit is longest ago is forgotten.
     """
     block = world.block
     if by < 0 or block.seat_marks[SeatMark.TEAM, by] == block.body_marks[BodyMark.TEAM, body]:
@@ -27,7 +27,7 @@ def note(world: World, body: int, by: int, time: float) -> None:
 
 
 def lately(world: World, body: int, time: float) -> list[str]:
-    """The seats whose blows met a body within `credit_seconds` before a time, the last first, ties by number."""
+    """The seats whose hits met a body within `credit_seconds` before a time, the last first, ties by number."""
     block, window = world.block, world.plan.credit_seconds
     seats, times = block.hurt_by[:, body].tolist(), block.hurt_at[:, body].tolist()
     found = [(-at, seat) for seat, at in zip(seats, times, strict=True) if seat and time - at <= window + CLOSE]

@@ -32,8 +32,8 @@ def gather(
     velocity = push_velocity(push, (x, y, z), _facing(world, hit, where.body), amount, share, fighter.weight)
     if not world.plan.space.has_heights:
         velocity = (velocity[0], velocity[1], 0.0)
-    shove = PendingKnockback(velocity, push.replaces, where.time, cause, world.name_of(hit.by), where.position)
-    world.pending_knockback.setdefault(where.body, []).append(shove)
+    pending = PendingKnockback(velocity, push.replaces, where.time, cause, world.name_of(hit.by), where.position)
+    world.pending_knockback.setdefault(where.body, []).append(pending)
     return hypot(*velocity)
 
 
@@ -63,16 +63,18 @@ def _facing(world: World, hit: Hit, body: int) -> list[float]:
 def settle(world: World) -> None:
     """Sum the pushes of this tick for each body, and begin them, or let them wait for the end of a trade."""
     block, soonest = world.block, world.counts[Count.TICK] + 1
-    rows = list(world.pending_knockback)
+    bodies = list(world.pending_knockback)
     told = block.body_marks[
         [BodyMark.OWNER, BodyMark.STRIKE_OVER, BodyMark.FROZEN_UNTIL, BodyMark.RAGDOLL, BodyMark.PUSH_WAITING]
-    ][:, rows].T.tolist()
-    thrown: list[int] = []
-    for (body, shoves), (owner, over, frozen, limp, waiting) in zip(world.pending_knockback.items(), told, strict=True):
-        replaces = any(each.replaces for each in shoves)
-        x, y, z = shoves[0].velocity if len(shoves) == 1 else _sum(shoves)
+    ][:, bodies].T.tolist()
+    starting: list[int] = []
+    for (body, hits), (owner, over, frozen, is_ragdoll, waiting) in zip(
+        world.pending_knockback.items(), told, strict=True
+    ):
+        replaces = any(each.replaces for each in hits)
+        x, y, z = hits[0].velocity if len(hits) == 1 else _sum(hits)
         begins = max(soonest, over - 1, frozen)
-        last = shoves[-1]
+        last = hits[-1]
         block.body_marks[BodyMark.KNOCKBACK_SEQ, body] = world.emit(
             KnockedBack(
                 time=last.time,
@@ -84,8 +86,8 @@ def settle(world: World) -> None:
                 starts_tick=begins,
             )
         )
-        if limp:
-            for each in shoves:
+        if is_ragdoll:
+            for each in hits:
                 ragdoll.push(world, body, each.velocity, each.place)
             continue
         if waiting and not replaces:
@@ -99,25 +101,25 @@ def settle(world: World) -> None:
             block.timers[Timer.KNOCKBACK][body] = begins
             world.wake(begins)
         else:
-            thrown.append(body)
-    if thrown:
-        start(world, thrown)
+            starting.append(body)
+    if starting:
+        start(world, starting)
     world.pending_knockback.clear()
 
 
-def _sum(shoves: list[PendingKnockback]) -> Vector:
-    x, y, z = (sum(each.velocity[axis] for each in shoves) for axis in range(3))
+def _sum(hits: list[PendingKnockback]) -> Vector:
+    x, y, z = (sum(each.velocity[axis] for each in hits) for axis in range(3))
     return (x, y, z)
 
 
-def start(world: World, rows: list[int]) -> None:
-    """Throw bodies with the pushes that wait for them."""
+def start(world: World, bodies: list[int]) -> None:
+    """Begin the knockback that waits for bodies."""
     block = world.block
-    velocities = block.bodies[BodyColumn.WAITING_PUSH : BodyColumn.WAITING_PUSH + 3, rows]
-    replaces = block.body_marks[BodyMark.PUSH_WAITING, rows] == PushWaiting.REPLACING
-    block.bodies[BodyColumn.WAITING_PUSH : BodyColumn.WAITING_PUSH + 3, rows] = 0.0
-    block.body_marks[BodyMark.PUSH_WAITING, rows] = PushWaiting.NONE
-    movement.throw(world, rows, velocities, replaces)
+    velocities = block.bodies[BodyColumn.WAITING_PUSH : BodyColumn.WAITING_PUSH + 3, bodies]
+    replaces = block.body_marks[BodyMark.PUSH_WAITING, bodies] == PushWaiting.REPLACING
+    block.bodies[BodyColumn.WAITING_PUSH : BodyColumn.WAITING_PUSH + 3, bodies] = 0.0
+    block.body_marks[BodyMark.PUSH_WAITING, bodies] = PushWaiting.NONE
+    movement.knock(world, bodies, velocities, replaces)
 
 
 def tell_landings(world: World) -> None:

@@ -205,8 +205,8 @@ class PassedOverFinder:
         open_marks = block.volume_marks.copy()
         open_marks[VolumeMark.LAYERS] = ALL_LAYERS
         open_marks[VolumeMark.OPTIONS] = EVERYBODY
-        for span in ((0, block.first_hazard, plan.most_hitboxes), (block.first_hazard, last, 1)):
-            for share, place, volume, shape in _touches(world, open_marks, all_of, span):
+        for columns in ((0, block.first_hazard, plan.most_hitboxes), (block.first_hazard, last, 1)):
+            for share, place, volume, shape in _touches(world, open_marks, all_of, columns):
                 code = _volume_code(world, volume, all_of, shape, share)
                 if code == Refusal.NONE:
                     continue
@@ -284,12 +284,12 @@ def _touches(
     world: World,
     volume_marks: NDArray[np.int64],
     all_of: _Shapes,
-    span: tuple[int, int, int],
+    columns: tuple[int, int, int],
 ) -> Iterator[tuple[float, Vector, int, int]]:
     block, most = world.block, world.plan.most_hurtboxes
-    never, group = np.zeros_like(block.again), span[0]
+    never, group = np.zeros_like(block.again), columns[0]
     bodies = (0, block.bodies.shape[1], most)
-    while group < span[1]:
+    while group < columns[1]:
         count, group, _ = touch_contacts(
             block.volumes,
             volume_marks,
@@ -298,7 +298,7 @@ def _touches(
             never,
             world.touched,
             world.touched_marks,
-            (group, *span[1:]),
+            (group, *columns[1:]),
             bodies,
             world.counts[Count.TICK],
             0.0,

@@ -60,9 +60,9 @@ def stagger(world: World, body: int, fighter: FighterPlan) -> Stagger | None:
         return None
     left = world.stagger_left.get(body)
     if left is None:
-        since = int(block.body_marks[BodyMark.RESISTANCE_SINCE, body])
+        since = int(block.body_marks[BodyMark.STAGGER_SINCE, body])
         idle = (world.counts[Count.TICK] - since) / world.plan.tick_rate - terms.delay
-        left = float(block.bodies[BodyColumn.RESISTANCE, body]) + terms.refill * max(idle, 0.0)
+        left = float(block.bodies[BodyColumn.STAGGER_LEFT, body]) + terms.refill * max(idle, 0.0)
     return Stagger(terms, min(left, terms.points))
 
 
@@ -88,8 +88,8 @@ def settle(world: World) -> None:
 def _write_stagger(world: World, body: int) -> None:
     left = world.stagger_left.get(body)
     if left is not None:
-        world.block.bodies[BodyColumn.RESISTANCE, body] = left
-        world.block.body_marks[BodyMark.RESISTANCE_SINCE, body] = world.counts[Count.TICK]
+        world.block.bodies[BodyColumn.STAGGER_LEFT, body] = left
+        world.block.body_marks[BodyMark.STAGGER_SINCE, body] = world.counts[Count.TICK]
 
 
 def _begin(world: World, body: int, fighter: FighterPlan, number: int, hit: PendingReaction) -> None:
@@ -138,12 +138,12 @@ def next_variant(world: World, body: int, number: int, terms: ReactionTerms) -> 
 
 
 def dying(world: World, body: int) -> tuple[str | None, str | None]:
-    """How a body dies: the row of its table for its lethal blow, and the variant."""
+    """How a body dies: the row of its table for its lethal hit, and the variant."""
     hits, fighter = world.pending_reactions.get(body), queries.fighter_of(world, body)
     if not hits:
         return None, None
-    slain = world.lethal_hits[body]
-    lethal = next((hit for hit in hits if hit.cause == slain.wound), hits[-1])
+    death = world.lethal_hits[body]
+    lethal = next((hit for hit in hits if hit.cause == death.wound), hits[-1])
     number = choose(fighter.reactions, lethal.summary._replace(dying=True))
     if number is None:
         return None, None

@@ -21,7 +21,7 @@ if TYPE_CHECKING:
 
 
 def die(world: World, lethal: LethalHit) -> Died:
-    """Let a body die of its lethal hit: what it did breaks off, it falls, and its seat waits for the next life."""
+    """Let a body die of its lethal hit: its action ends, it falls, and its seat waits for the next life."""
     block, body = world.block, lethal.body
     after = world.counts[Count.TICK] + 1
     seat = world.seat_of(body)

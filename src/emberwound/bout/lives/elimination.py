@@ -1,4 +1,4 @@
-"""Seats whose last life is over, and what comes of it: the bout goes on, ends, or begins anew."""
+"""Seats whose last life is over, and what comes of it: the bout goes on, ends, or restarts."""
 
 from __future__ import annotations
 
@@ -20,7 +20,7 @@ if TYPE_CHECKING:
     from emberwound.bout.state.world import World
 
 KEPT = (SeatMark.FIGHTER, SeatMark.TEAM, SeatMark.LIFE, SeatMark.LIVES_AT_ENTRY, SeatMark.DRAWS)
-"""What a seat keeps when a bout begins anew."""
+"""What a seat keeps when a bout restarts."""
 
 
 def settle(world: World, last: list[Died]) -> None:
@@ -85,9 +85,9 @@ def _name(world: World, team: int) -> str | None:
 
 
 def restart(world: World) -> None:
-    """Take all away that the bout has become, and let every seat stand anew with the next tick.
+    """Take all away that the bout has become, and let every seat enter again with the next tick.
 
-    Ticks and luck go on; the script begins again.
+    Ticks and random draws go on; the script begins again.
     """
     block, counts = world.block, world.counts
     counts[Count.RESTARTING] = 0

@@ -111,9 +111,9 @@ def _footed(world: World, fighter: FighterPlan, spots: Array) -> NDArray[np.bool
 def _among_bodies(world: World, fighter: FighterPlan, spots: Array) -> NDArray[np.bool_]:
     """Whether a living body or a prop is in the way."""
     marks = world.block.body_marks
-    rows = np.isin(marks[BodyMark.PRESENCE], (Presence.LIVE, Presence.PROP)).nonzero()[0]
-    places = world.block.bodies[BodyColumn.END : BodyColumn.END + 3, rows].T
-    models = [world.plan.fighters[model] for model in marks[BodyMark.MODEL, rows].tolist()]
+    bodies = np.isin(marks[BodyMark.PRESENCE], (Presence.LIVE, Presence.PROP)).nonzero()[0]
+    places = world.block.bodies[BodyColumn.END : BodyColumn.END + 3, bodies].T
+    models = [world.plan.fighters[model] for model in marks[BodyMark.MODEL, bodies].tolist()]
     radii, heights = np.array([each.radius for each in models]), np.array([each.height for each in models])
     apart = spots[:, None, :] - places[None]
     near = np.hypot(apart[..., 0], apart[..., 1]) < (fighter.radius + radii) * (1.0 - 1e-9)
@@ -124,7 +124,7 @@ def _among_bodies(world: World, fighter: FighterPlan, spots: Array) -> NDArray[n
 def _in_reach(world: World, fighter: FighterPlan, spots: Array) -> NDArray[np.bool_]:
     """Whether a hazard can reach a body that stands there, now or at any time of its path and schedule."""
     reached = np.zeros(len(spots), bool)
-    more = max(fighter.span - fighter.radius, 0.0)
+    more = max(fighter.reach - fighter.radius, 0.0)
     for number in range(len(world.plan.hazards)):
         for drift in _drifts(world, number):
             reached |= np.asarray(_gap_to(world, number, _capsules(fighter, spots - drift, more=more)) <= 0.0)
@@ -139,31 +139,31 @@ def _drifts(world: World, number: int) -> Array:
         return np.zeros((1, 3))
     first, count, closed = tables.paths[:3, path].tolist()
     points = tables.points[first : first + count]
-    legs = np.vstack([points, points[:1]]) if closed else points
-    shares = np.linspace(0.0, len(legs) - 1.0, MOMENTS)
-    at = np.stack([np.interp(shares, np.arange(len(legs)), legs[:, axis]) for axis in range(3)], axis=1)
+    segments = np.vstack([points, points[:1]]) if closed else points
+    shares = np.linspace(0.0, len(segments) - 1.0, MOMENTS)
+    at = np.stack([np.interp(shares, np.arange(len(segments)), segments[:, axis]) for axis in range(3)], axis=1)
     return np.asarray(at - points[0])
 
 
 def _gap_to(world: World, number: int, solids: Capsules) -> Array:
     """How far each body is from a hazard where that starts."""
     tables, count = world.plan.tables, len(solids.radius)
-    rows, shape = tables.hazards[:, number], int(tables.hazard_marks[HazardMark.SHAPE, number])
-    place = rows[ShapeColumn.A : ShapeColumn.A + 3]
+    shape_of, shape = tables.hazards[:, number], int(tables.hazard_marks[HazardMark.SHAPE, number])
+    place = shape_of[ShapeColumn.A : ShapeColumn.A + 3]
     if shape == VolumeShape.HALF_SPACE:
-        way = rows[ShapeColumn.AXES : ShapeColumn.AXES + 3]
+        way = shape_of[ShapeColumn.AXES : ShapeColumn.AXES + 3]
         ends = np.maximum((solids.a - place) @ way, (solids.b - place) @ way)
-        return np.asarray(-ends - solids.radius - rows[ShapeColumn.RADIUS])
+        return np.asarray(-ends - solids.radius - shape_of[ShapeColumn.RADIUS])
     if shape == VolumeShape.BOX:
-        axes = rows[ShapeColumn.AXES : ShapeColumn.AXES + 9].reshape(1, 3, 3)
+        axes = shape_of[ShapeColumn.AXES : ShapeColumn.AXES + 9].reshape(1, 3, 3)
         half = np.where(
-            np.isfinite(rows[ShapeColumn.B : ShapeColumn.B + 3]), rows[ShapeColumn.B : ShapeColumn.B + 3], 1e9
+            np.isfinite(shape_of[ShapeColumn.B : ShapeColumn.B + 3]), shape_of[ShapeColumn.B : ShapeColumn.B + 3], 1e9
         )
         box = Boxes(np.tile(place, (count, 1)), np.tile(half, (count, 1)), np.tile(axes, (count, 1, 1)))
-        return np.asarray(nearest(solids, box)[0] - rows[ShapeColumn.RADIUS])
+        return np.asarray(nearest(solids, box)[0] - shape_of[ShapeColumn.RADIUS])
     other = Capsules.of(
         np.tile(place, (count, 1)),
-        np.tile(rows[ShapeColumn.B : ShapeColumn.B + 3], (count, 1)),
-        np.full(count, rows[ShapeColumn.RADIUS]),
+        np.tile(shape_of[ShapeColumn.B : ShapeColumn.B + 3], (count, 1)),
+        np.full(count, shape_of[ShapeColumn.RADIUS]),
     )
     return nearest(solids, other)[0]

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from emberwound.bout.attacks import timeline
-from emberwound.bout.orders.input_buffer import refuse_hindered
+from emberwound.bout.orders.input_buffer import refuse_blocked
 from emberwound.bout.state import queries
 from emberwound.bout.state.layout import Count, SeatMark, Timer, mark_of, number_of
 from emberwound.geometry.layout import BodyMark
@@ -63,10 +63,10 @@ def _go_on(world: World, seat: int, body: int, slot: int) -> None:
 def _start(world: World, seat: int, body: int, slot: int) -> None:
     """The first of a row of repeats, or a charge, if nothing hinders it."""
     block = world.block
-    hindered = timeline.blocked_by(world, body, slot)
-    if hindered is not None:
-        _tell(world, seat, slot, hindered)
-        _look_again(world, seat, world.counts[Count.TICK] + 1 if hindered.ready is None else hindered.ready)
+    blocked = timeline.blocked_by(world, body, slot)
+    if blocked is not None:
+        _tell(world, seat, slot, blocked)
+        _look_again(world, seat, world.counts[Count.TICK] + 1 if blocked.ready is None else blocked.ready)
         return
     block.seat_marks[SeatMark.TOLD_REASON, seat] = 0
     attack = queries.fighter_of(world, body).attacks[slot]
@@ -78,13 +78,13 @@ def _start(world: World, seat: int, body: int, slot: int) -> None:
     _look_again(world, seat, attack.tick_of(0, world.counts[Count.TICK], 1))
 
 
-def _tell(world: World, seat: int, slot: int, hindered: Blocked) -> None:
-    """Refuse a hold once for each reason that time alone does not mend."""
-    number = REASONS.index(hindered.reason) + 1
-    if hindered.reason in PASSES or world.block.seat_marks[SeatMark.TOLD_REASON, seat] == number:
+def _tell(world: World, seat: int, slot: int, blocked: Blocked) -> None:
+    """Refuse a hold once for each reason that time alone does not end."""
+    number = REASONS.index(blocked.reason) + 1
+    if blocked.reason in PASSES or world.block.seat_marks[SeatMark.TOLD_REASON, seat] == number:
         return
     world.block.seat_marks[SeatMark.TOLD_REASON, seat] = number
-    refuse_hindered(world, seat, f"hold {world.fighter_of_seat(seat).attacks[slot].name}", hindered)
+    refuse_blocked(world, seat, f"hold {world.fighter_of_seat(seat).attacks[slot].name}", blocked)
 
 
 def _look_again(world: World, seat: int, tick: int) -> None:

@@ -23,9 +23,9 @@ def refuse(world: World, seat: int, order: str, reason: Reason, ready: int | Non
     world.emit(OrderRefused(time=time, seat=world.names[seat], order=order, reason=reason, wait_ticks=wait))
 
 
-def refuse_hindered(world: World, seat: int, order: str, hindered: Blocked) -> None:
+def refuse_blocked(world: World, seat: int, order: str, blocked: Blocked) -> None:
     """Say that an order did nothing for what hinders it."""
-    reason, ready, pool, needs, has = hindered
+    reason, ready, pool, needs, has = blocked
     wait = None if ready is None else ready - world.counts[Count.TICK]
     world.emit(
         OrderRefused(
@@ -67,16 +67,16 @@ def take_press(world: World, seat: int, slot: int) -> None:
     if body is None:
         refuse_for_the_dead(world, seat, press_name(world, seat, slot))
         return
-    begins, hindered, awaits = timeline.outlook(world, body, slot)
-    if hindered is None:
+    begins, blocked, awaits = timeline.outlook(world, body, slot)
+    if blocked is None:
         _begin(world, seat, body, begins)
-    elif (world.plan.buffer_ticks == 0 and awaits is None) or _is_hopeless(hindered):
-        refuse_hindered(world, seat, press_name(world, seat, slot), hindered)
+    elif (world.plan.buffer_ticks == 0 and awaits is None) or _is_hopeless(blocked):
+        refuse_blocked(world, seat, press_name(world, seat, slot), blocked)
     else:
         marks[SeatMark.BUFFERED_PRESS] = mark_of(slot)
-        frozen = hindered.ready if hindered.reason is Reason.FROZEN else None
+        frozen = blocked.ready if blocked.reason is Reason.FROZEN else None
         marks[SeatMark.BUFFERED_UNTIL] = (awaits or frozen or tick) + world.plan.buffer_ticks
-        _look_again(world, seat, hindered.ready)
+        _look_again(world, seat, blocked.ready)
 
 
 def take_kept(world: World, seat: int) -> None:
@@ -85,22 +85,22 @@ def take_kept(world: World, seat: int) -> None:
     marks = block.seat_marks[:, seat]
     slot = number_of(int(marks[SeatMark.BUFFERED_PRESS]))
     body = queries.body_of(world, seat)
-    begins, hindered, _ = (slot, None, None) if body is None else timeline.outlook(world, body, slot)
-    if hindered is not None and tick < marks[SeatMark.BUFFERED_UNTIL]:
-        _look_again(world, seat, hindered.ready)
+    begins, blocked, _ = (slot, None, None) if body is None else timeline.outlook(world, body, slot)
+    if blocked is not None and tick < marks[SeatMark.BUFFERED_UNTIL]:
+        _look_again(world, seat, blocked.ready)
         return
     forget_kept(world, seat)
     if body is None:
         refuse_for_the_dead(world, seat, press_name(world, seat, slot))
-    elif hindered is None:
+    elif blocked is None:
         _begin(world, seat, body, begins)
     else:
-        refuse_hindered(world, seat, press_name(world, seat, slot), hindered)
+        refuse_blocked(world, seat, press_name(world, seat, slot), blocked)
 
 
-def _is_hopeless(hindered: Blocked) -> bool:
+def _is_hopeless(blocked: Blocked) -> bool:
     """Whether no waiting helps."""
-    return hindered.reason is Reason.COST and hindered.ready is None
+    return blocked.reason is Reason.COST and blocked.ready is None
 
 
 def hurry_kept(world: World, seat: int) -> None:

@@ -100,7 +100,7 @@ def _order(world: World, seat: int, given: Order) -> None:
     if given.patrol is not None:
         block.seat_marks[SeatMark.ASKED_PATH, seat] = world.plan.path_names.index(given.patrol) + 1
         asked |= Asked.PATH
-    before = int(block.seat_marks[SeatMark.ASKED, seat])
+    before = int(block.seat_marks[SeatMark.ORDERS_PENDING, seat])
     for mine, other in (
         (Asked.FOE, Asked.FACING),
         (Asked.FACING, Asked.FOE),
@@ -109,7 +109,7 @@ def _order(world: World, seat: int, given: Order) -> None:
     ):
         if asked & mine:
             before &= ~other
-    block.seat_marks[SeatMark.ASKED, seat] = before | asked
+    block.seat_marks[SeatMark.ORDERS_PENDING, seat] = before | asked
     world.counts[Count.ORDERS_PENDING] = 1
 
 
@@ -139,8 +139,8 @@ def _place(world: World, seat: int, given: Place) -> None:
     block.seats[SeatColumn.ASKED_VELOCITY : SeatColumn.ASKED_VELOCITY + 3, seat] = (
         (0.0, 0.0, 0.0) if given.velocity is None else space.lift(given.velocity)
     )
-    asked = int(block.seat_marks[SeatMark.ASKED, seat]) & ~Asked.TELEPORT
-    block.seat_marks[SeatMark.ASKED, seat] = asked | Asked.PLACE | (Asked.TELEPORT if given.teleport else 0)
+    asked = int(block.seat_marks[SeatMark.ORDERS_PENDING, seat]) & ~Asked.TELEPORT
+    block.seat_marks[SeatMark.ORDERS_PENDING, seat] = asked | Asked.PLACE | (Asked.TELEPORT if given.teleport else 0)
     world.counts[Count.ORDERS_PENDING] = 1
 
 

@@ -100,7 +100,7 @@ def tell(
     name = getattr(listener.function, "__qualname__", repr(listener.function))
     report = ListenerError(
         f"the listener {name} raised {type(error).__name__}: {error} "
-        f"at event {event.seq} of tick {event.tick}; the tick is whole and all listeners were told; mend the listener",
+        f"at event {event.seq} of tick {event.tick}; the tick is whole and all listeners were told; fix the listener",
         events,
     )
     report.__cause__ = error

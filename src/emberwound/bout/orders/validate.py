@@ -139,7 +139,7 @@ def billionths(what: str, seconds: Any, tick_rate: int) -> int:
 
 
 def parts(what: str, size: float, bar: BarPlan) -> None:
-    """A pool's size of which its bar's pips or segments can be told apart."""
+    """A size of a pool at which the pips or segments of its bar can be told apart."""
     if bar.part is not None and size > bar.most_parts * bar.part:
         raise BoutError(
             f"{what}: the bar {bar.name} shows {bar.pool_name} in parts of {bar.part:g}, {bar.most_parts} at most; "

@@ -18,8 +18,8 @@ if TYPE_CHECKING:
 def aftermath(world: World) -> None:
     """What wounds broke off, reactions, then deaths in the order of their lethal wounds.
 
-    At a death what the body did breaks off, it falls, the seat's wait begins. Then hit stop, and the pushes of all
-    blows; at the end who is out, and what comes of that.
+    At a death the action of the body ends, it falls, the seat's wait begins. Then hit stop, and the pushes of all
+    hits; at the end who is out, and what comes of that.
     """
     if world.interrupted:
         _break_off_all(world)

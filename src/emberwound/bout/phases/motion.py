@@ -17,7 +17,7 @@ if TYPE_CHECKING:
 
 
 def motion(world: World) -> None:
-    """Move the bodies that move by themselves; lay the hurtboxes anew if any body moved, turned, came or fell.
+    """Move the bodies that move by themselves; recompute the hurtboxes if any body moved, turned, came or fell.
 
     Then lay the hitboxes and hazards that are on.
     """

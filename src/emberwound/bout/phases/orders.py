@@ -41,14 +41,14 @@ def _asking(world: World) -> list[int] | range:
     marks, timers = world.block.seat_marks[:, :seats], world.block.timers
     pressed = (marks[SeatMark.BUFFERED_PRESS] != 0) & (timers[Timer.BUFFERED_PRESS][:seats] == NEVER)
     held = (marks[SeatMark.HELD] != 0) & (timers[Timer.HELD][:seats] == NEVER)
-    told = (marks[SeatMark.ASKED] != 0) | (marks[SeatMark.PRESS] != 0)
+    told = (marks[SeatMark.ORDERS_PENDING] != 0) | (marks[SeatMark.PRESS] != 0)
     asking: list[int] = (told | pressed | held).nonzero()[0].tolist()
     return asking
 
 
 def _take(world: World, seat: int) -> None:
     marks, timers = world.block.seat_marks[:, seat], world.block.timers
-    asked, press = int(marks[SeatMark.ASKED]), number_of(int(marks[SeatMark.PRESS]))
+    asked, press = int(marks[SeatMark.ORDERS_PENDING]), number_of(int(marks[SeatMark.PRESS]))
     if asked:
         _stance(world, seat, asked)
     if press >= 0:
@@ -68,9 +68,9 @@ def _stance(world: World, seat: int, asked: int) -> None:
         for flag, order in ((Asked.FACING, "facing"), (Asked.PLACE, "place")):
             if asked & flag:
                 refuse_for_the_dead(world, seat, order)
-        block.seat_marks[SeatMark.ASKED, seat] = asked & Asked.AIM
+        block.seat_marks[SeatMark.ORDERS_PENDING, seat] = asked & Asked.AIM
         return
-    block.seat_marks[SeatMark.ASKED, seat] = 0
+    block.seat_marks[SeatMark.ORDERS_PENDING, seat] = 0
     _turn(world, seat, asked, body)
     if asked & (Asked.MOVE | Asked.PATH):
         movement.follow_orders(world, body)

@@ -1,4 +1,4 @@
-"""What a body does, changed in one place and only as the table of `vocabulary.doings` allows."""
+"""What a body does, changed in one place and only as the table of `vocabulary.action_state` allows."""
 
 from __future__ import annotations
 
@@ -16,12 +16,12 @@ def action_of(world: World, body: int) -> ActionState:
     return ActionState(int(world.block.body_marks[BodyMark.ACTION, body]))
 
 
-def become(world: World, body: int, doing: ActionState) -> None:
+def become(world: World, body: int, state: ActionState) -> None:
     """Let a body do something else. Raises RuntimeError for what may not follow: a mistake of this library."""
     before = action_of(world, body)
-    if doing not in FOLLOWS[before]:
-        raise RuntimeError(f"{doing.name} may not follow {before.name}")
-    world.block.body_marks[BodyMark.ACTION, body] = doing
+    if state not in FOLLOWS[before]:
+        raise RuntimeError(f"{state.name} may not follow {before.name}")
+    world.block.body_marks[BodyMark.ACTION, body] = state
 
 
 def become_free(world: World, body: int) -> None:

@@ -1,11 +1,12 @@
 """All state of a bout: one aligned block of bytes with named views.
 
 Views are (rows, capacity) float64 or int64. Columns are recycled, ids are not; a free column is all zeros, and its
-timers are NEVER. Nothing that can change the course of a bout lives anywhere else.
+timers are NEVER. Nothing that a bout depends on lives anywhere else.
 """
 
 from __future__ import annotations
 
+from functools import cached_property
 from itertools import accumulate, pairwise
 from typing import TYPE_CHECKING, Any
 
@@ -52,23 +53,18 @@ class Block:
         self.first_hazard_group = bodies if plan.most_hitboxes else 0
         self.first_checkpoint_group = self.first_hazard_group + len(plan.hazards)
         self.first_pickup_group = self.first_checkpoint_group + len(plan.checkpoints)
-        layout = _layout(plan, lingering)
-        places, size = {}, 0
-        for name, (dtype, rows, capacity) in layout.items():
-            places[name] = size
-            size += -(-rows * capacity * dtype.itemsize // ALIGNMENT) * ALIGNMENT
+        self.layout = _layout(plan, lingering)
+        self.places, size = {}, 0
+        for name, part in self.layout.items():
+            self.places[name] = size
+            size += _bytes_of(part)
         self.memory = _aligned(size)
 
-        def view(name: str) -> NDArray[np.generic]:
-            dtype, rows, capacity = layout[name]
-            start = places[name]
-            return self.memory[start : start + rows * capacity * dtype.itemsize].view(dtype).reshape(rows, capacity)
-
         def reals(name: str) -> NDArray[np.float64]:
-            return view(name)  # type: ignore[return-value]
+            return self.view(name)  # type: ignore[return-value]
 
         def wholes(name: str) -> NDArray[np.int64]:
-            return view(name)  # type: ignore[return-value]
+            return self.view(name)  # type: ignore[return-value]
 
         self.counts = memoryview(wholes("counts")[0])
         self.bodies = reals("bodies")
@@ -104,50 +100,64 @@ class Block:
         self.due[:] = NEVER
         self.counts[Count.NEXT_DUE] = NEVER
 
-    def still(self, plan: Plan, bodies: int, seats: int, shots: int) -> Block:
-        """A copy of what is there, the first so many bodies, seats and shots, that stays as it is now.
+    def view(self, name: str) -> NDArray[np.generic]:
+        """A part of the memory as an array."""
+        (dtype, rows, capacity), start = self.layout[name], self.places[name]
+        return self.memory[start : start + rows * capacity * dtype.itemsize].view(dtype).reshape(rows, capacity)
 
-        It has no memory of its own to run on: it is for reading. Hurtboxes are left out, they follow from the pose.
-        """
-        made = Block.__new__(Block)
-        for name in (
-            "first_wall",
-            "first_hazard",
-            "first_hazard_group",
-            "first_checkpoint_group",
-            "first_pickup_group",
-        ):
-            setattr(made, name, getattr(self, name))
-        made.due_starts = self.due_starts
-        made.due = self.due.copy()
-        made.timers = [made.due[a:b] for a, b in pairwise(self.due_starts)]
-        made.counts = memoryview(bytearray(self.counts)).cast("q")
-        for name in OF_BODIES:
-            setattr(made, name, getattr(self, name)[:, :bodies].copy())
-        made.afflicted = self.afflicted[:, : bodies * Limit.AFFLICTIONS].copy()
-        made.afflicted_marks = self.afflicted_marks[:, : bodies * Limit.AFFLICTIONS].copy()
-        made.ragdoll = self.ragdoll[:, : bodies * plan.most_ragdoll_points].copy()
-        made.seat_marks, made.counters = self.seat_marks[:, :seats].copy(), self.counters[:, :seats].copy()
-        made.shots, made.shot_marks = self.shots[:, :shots].copy(), self.shot_marks[:, :shots].copy()
-        made.volumes, made.volume_marks = self.volumes.copy(), self.volume_marks.copy()
-        made.taken = self.taken.copy()
-        made.cues, made.cue_numbers = self.cues.copy(), self.cue_numbers.copy()
-        return made
+    def still(self) -> StillBlock:
+        """A copy of what a picture of the moment needs, that stays as it is now."""
+        return StillBlock(self)
+
+    @cached_property
+    def picture(self) -> tuple[list[NDArray[np.uint8]], dict[str, int]]:
+        """The pieces of the memory that a picture needs, and where each part begins when they are put together."""
+        pieces, places, size, names = [], {}, 0, list(self.layout)
+        for first, last in PICTURED:
+            start, end = self.places[first], self.places[last] + _bytes_of(self.layout[last])
+            pieces.append(self.memory[start:end])
+            for name in names[names.index(first) : names.index(last) + 1]:
+                places[name] = self.places[name] - start + size
+            size += end - start
+        return pieces, places
 
 
-OF_BODIES = (
-    "bodies",
-    "body_marks",
-    "ready",
-    "pools",
-    "pools_since",
-    "pools_max",
-    "bar_gaps",
-    "bar_since",
-    "trail_gaps",
-    "trail_since",
+class StillBlock(Block):
+    """What a picture needs of a block, copied in a few pieces; an array is made when it is first asked for.
+
+    It has no memory to run on: it is for reading. Hurtboxes are left out, they follow from the pose, and so are the
+    accounts that bodies keep of each other.
+    """
+
+    def __init__(self, block: Block) -> None:
+        pieces, self.places = block.picture
+        self.layout, self.due_starts, self.first_hazard = block.layout, block.due_starts, block.first_hazard
+        self.memory = np.concatenate(pieces)
+        self.counts = memoryview(self.view("counts")[0])
+
+    def __getattr__(self, name: str) -> Any:
+        found: Any
+        if name == "timers":
+            found = [self.due[a:b] for a, b in pairwise(self.due_starts)]
+        elif name in self.places:
+            found = self.view(name)[0] if name in FLAT else self.view(name)
+        else:
+            raise AttributeError(f"no part of a picture: {name}")
+        setattr(self, name, found)
+        return found
+
+
+FLAT = ("due", "taken", "cue_numbers")
+"""Parts of one row, that are read as if they had none."""
+
+PICTURED = (
+    ("counts", "pools_max"),
+    ("afflicted", "afflicted_marks"),
+    ("ragdoll", "shot_marks"),
+    ("volumes", "volume_marks"),
+    ("taken", "cue_numbers"),
 )
-"""Views with a column for each body that say what a body is now."""
+"""The parts of a block, from one to another, that say what there is now."""
 
 
 def _layout(plan: Plan, lingering: int) -> dict[str, tuple[np.dtype[Any], int, int]]:
@@ -196,6 +206,11 @@ def _layout(plan: Plan, lingering: int) -> dict[str, tuple[np.dtype[Any], int, i
         "cue_ready": (real, 1, sum(cue.lanes for cue in plan.cues)),
         "cue_draws": (whole, 1, len(plan.cues)),
     }
+
+
+def _bytes_of(part: tuple[np.dtype[Any], int, int]) -> int:
+    dtype, rows, capacity = part
+    return -(-rows * capacity * dtype.itemsize // ALIGNMENT) * ALIGNMENT
 
 
 def _aligned(size: int) -> NDArray[np.uint8]:

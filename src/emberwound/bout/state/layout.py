@@ -84,7 +84,7 @@ class SeatMark(Constants):
     BODY: Final = 1  # the number of its living body + 1
     LIFE: Final = 2  # the number of its life, from 1
     LIVES: Final = 3  # lives left, the one in play included; Limit.ENDLESS_LIVES is without end
-    ASKED: Final = 4  # bits of Asked
+    ORDERS_PENDING: Final = 4  # bits of Asked
     PRESS: Final = 5  # the slot just pressed + 1
     DROPPED_PRESSES: Final = 6  # a bit for each slot pressed before that in the same tick
     BUFFERED_PRESS: Final = 7  # the slot of the press that waits + 1

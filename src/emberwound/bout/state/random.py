@@ -1,4 +1,4 @@
-"""Luck: draws keyed by seed, seat, purpose and count, so that one draw more here changes nothing elsewhere."""
+"""Random draws, keyed by seed, seat, purpose and count, so that one draw more here changes nothing elsewhere."""
 
 from __future__ import annotations
 

@@ -116,9 +116,7 @@ class World:
         """The bout as it stands between two ticks, copied: it stays so while the bout goes on. It cannot be run."""
         made = World.__new__(World)
         made.plan, made.script = self.plan, self.script
-        bodies = self.block.body_marks[BodyMark.ID].nonzero()[0]
-        top = int(bodies[-1]) + 1 if bodies.size else 0
-        made.block = self.block.still(self.plan, top, self.counts[Count.SEATS], self.counts[Count.SHOTS_TOP])
+        made.block = self.block.still()
         made.counts = made.block.counts
         made.names, made.teams, made.stagger_left = [*self.names], [*self.teams], {}
         return made

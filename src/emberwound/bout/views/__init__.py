@@ -1,1 +1,52 @@
 """Views: the moment between two ticks for whoever draws, records or asks."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from emberwound._lazy import loader
+
+if TYPE_CHECKING:
+    from emberwound.bout.views.areas import AreaView
+    from emberwound.bout.views.bars import BarView
+    from emberwound.bout.views.body import ActionView, AfflictionView, BodyView, RagdollView, ReactionView
+    from emberwound.bout.views.camera import Camera, Follower
+    from emberwound.bout.views.cues import CueView
+    from emberwound.bout.views.frame import View
+    from emberwound.bout.views.shots import ShotView
+    from emberwound.bout.views.solids import SolidView
+
+__all__ = [
+    "ActionView",
+    "AfflictionView",
+    "AreaView",
+    "BarView",
+    "BodyView",
+    "Camera",
+    "CueView",
+    "Follower",
+    "RagdollView",
+    "ReactionView",
+    "ShotView",
+    "SolidView",
+    "View",
+]
+
+_HOMES = {
+    "AreaView": "emberwound.bout.views.areas",
+    "BarView": "emberwound.bout.views.bars",
+    **dict.fromkeys(
+        ("ActionView", "AfflictionView", "BodyView", "RagdollView", "ReactionView"), "emberwound.bout.views.body"
+    ),
+    **dict.fromkeys(("Camera", "Follower"), "emberwound.bout.views.camera"),
+    "CueView": "emberwound.bout.views.cues",
+    "View": "emberwound.bout.views.frame",
+    "ShotView": "emberwound.bout.views.shots",
+    "SolidView": "emberwound.bout.views.solids",
+}
+
+__getattr__ = loader(__name__, _HOMES)
+
+
+def __dir__() -> list[str]:
+    return list(__all__)

@@ -69,21 +69,21 @@ def columns(world: World, more: float = 0.0, seat: str | None = None) -> BarColu
     shows = (marks[BodyMark.PRESENCE] == Presence.LIVE) | (marks[BodyMark.PRESENCE] == Presence.CORPSE)
     if seat is not None:
         shows &= marks[BodyMark.OWNER] == world.names.index(seat) + 1 if seat in world.names else False
-    rows = shows.nonzero()[0]
-    rows = rows[np.argsort(marks[BodyMark.ID, rows])]
+    bodies = shows.nonzero()[0]
+    bodies = bodies[np.argsort(marks[BodyMark.ID, bodies])]
     names = np.array(world.names, object)
     return BarColumns(
-        seats=names[number_of(marks[BodyMark.OWNER, rows])],
-        ticks=np.full(len(rows), world.counts[Count.TICK] + more),
-        marks=marks[:, rows],
-        places=block.bodies[BodyColumn.START : BodyColumn.START + 3, rows],
-        pools=block.pools[:, rows],
-        maxima=block.pools_max[:, rows],
-        since=block.pools_since[:, rows],
-        gaps=block.bar_gaps[:, rows],
-        changed=block.bar_since[:, rows],
-        trail_gaps=block.trail_gaps[:, rows],
-        trail_since=block.trail_since[:, rows],
+        seats=names[number_of(marks[BodyMark.OWNER, bodies])],
+        ticks=np.full(len(bodies), world.counts[Count.TICK] + more),
+        marks=marks[:, bodies],
+        places=block.bodies[BodyColumn.START : BodyColumn.START + 3, bodies],
+        pools=block.pools[:, bodies],
+        maxima=block.pools_max[:, bodies],
+        since=block.pools_since[:, bodies],
+        gaps=block.bar_gaps[:, bodies],
+        changed=block.bar_since[:, bodies],
+        trail_gaps=block.trail_gaps[:, bodies],
+        trail_since=block.trail_since[:, bodies],
     )
 
 

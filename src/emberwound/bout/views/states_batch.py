@@ -72,14 +72,14 @@ class StateCopier:
         if cast != self._cast or len(self._copies) * seats >= BATCH:
             self._work_out()
             self._cast = cast
-        rows = marks[SeatMark.BODY] - 1
+        bodies = marks[SeatMark.BODY] - 1
         guarding = np.zeros(seats, bool)
         for seat in (marks[SeatMark.GUARD] * marks[SeatMark.BODY]).nonzero()[0].tolist():
-            guarding[seat] = is_guarding(world, int(rows[seat]))
+            guarding[seat] = is_guarding(world, int(bodies[seat]))
         self.ticks.append(counts[Count.TICK])
         self._copies.append(
-            (marks, block.body_marks[:, rows], block.bodies[: BodyColumn.AHEAD + 2, rows], block.pools[:, rows],
-             block.pools_max[:, rows], block.pools_since[:, rows], block.counters[:, :seats].copy(), guarding)
+            (marks, block.body_marks[:, bodies], block.bodies[: BodyColumn.AHEAD + 2, bodies], block.pools[:, bodies],
+             block.pools_max[:, bodies], block.pools_since[:, bodies], block.counters[:, :seats].copy(), guarding)
         )  # fmt: skip
         self.shots.append(self._shots_now() if counts[Count.SHOTS_FLYING] else NO_SHOTS)
 

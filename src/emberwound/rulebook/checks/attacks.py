@@ -55,9 +55,9 @@ def _carrier(found: Findings, key: Key, attack: Attack) -> None:
     """What takes the wound to its victim, if there is a wound."""
     damage, heal = attack.damage, attack.heal
     if damage > 0.0 and heal > 0.0:
-        found.report((*key, "heal"), f"{heal:g} beside a damage of {damage:g}", "an attack wounds or mends; make two")
+        found.report((*key, "heal"), f"{heal:g} beside a damage of {damage:g}", "an attack damages or heals; make two")
     if attack.revive and heal == 0.0:
-        found.report((*key, "revive"), "true without healing", "give it heal, the points it mends")
+        found.report((*key, "revive"), "true without healing", "give it heal, the points it heals")
     carriers = _carriers(attack)
     _points(found, key, attack, carriers)
     if len(carriers) > 1:

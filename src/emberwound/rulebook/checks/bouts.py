@@ -54,7 +54,7 @@ def _order(found: Findings, key: Key, order: TimedOrder, bout: BoutTable, arena:
     if order.teleport and order.place is None:
         found.report((*key, "teleport"), "true without a place", "a teleport needs a place to go to")
     if all(getattr(order, each) is None for each in ORDERS):
-        found.report(key, "an empty order", f"give it {', '.join(ORDERS[:-1])} or {ORDERS[-1]}")
+        found.report(key, "empty order", f"give it {', '.join(ORDERS[:-1])} or {ORDERS[-1]}")
     _times(found, key, order, bout)
 
 

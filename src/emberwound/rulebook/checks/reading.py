@@ -5,6 +5,7 @@ from __future__ import annotations
 from string import Formatter
 from typing import TYPE_CHECKING, Any
 
+from emberwound.rulebook.former_names import renamed_value
 from emberwound.rulebook.outline import Key, dotted
 from emberwound.vocabulary.errors import nearest_name
 from emberwound.vocabulary.problems import Problem
@@ -35,9 +36,11 @@ class Findings:
     def unknown(self, key: Key, what: str, name: str, known: Iterable[str]) -> None:
         """Note a name that is not there."""
         names = list(known)
-        self.report(
-            key, f'there is no {what} "{name}"', f"known: {', '.join(names) or 'none'}", nearest_name(name, names)
-        )
+        seen, renamed = f'there is no {what} "{name}"', renamed_value(name, names)
+        if renamed:
+            self.report(key, seen, renamed)
+        else:
+            self.report(key, seen, f"known: {', '.join(names) or 'none'}", nearest_name(name, names))
 
     def doubles(self, key: Key, names: Sequence[Any]) -> None:
         """Note what stands in a list twice."""

@@ -1,4 +1,4 @@
-"""The tables of attacks: what they throw and strike with, when, and what lingers."""
+"""The tables of attacks: what they launch and strike with, when, and what lingers."""
 
 from __future__ import annotations
 
@@ -46,7 +46,7 @@ class Bounce(Table):
 
 
 class Shot(Launch):
-    """`[attacks.X.shot]`: what an attack throws."""
+    """`[attacks.X.shot]`: the projectile of an attack."""
 
     radius: NotNegative
     speed: Positive
@@ -67,14 +67,14 @@ class Ray(Launch):
 
 
 class Window(Table):
-    """A stretch of an attack's time, counted from its start; without an end up to the end of the attack."""
+    """A window of an attack's time, counted from its start; without an end up to the end of the attack."""
 
     from_: Time = Field(default_factory=lambda: seconds("0"), alias="from")
     until: LastingTime | None = None
 
 
 class FollowUp(Window):
-    """`[attacks.X.follow_ups.Y]`: that Y may follow in this stretch, at a press of it or of the attack named."""
+    """`[attacks.X.follow_ups.Y]`: that Y may follow in this window, at a press of it or of the attack named."""
 
     press: Annotated[Name, NameOf("attacks")] | None = None
 
@@ -93,7 +93,7 @@ class Swing(Table):
 
 
 class Hitbox(PartShape, HitOverrides):
-    """`[attacks.X.strike.hitboxes.Y]`: a shape that strikes, in these stretches of the attack, with its own wound."""
+    """`[attacks.X.strike.hitboxes.Y]`: a shape that strikes, in these windows of the attack, with its own wound."""
 
     on: tuple[Window, ...] | None = None
     swing: Swing | None = None

@@ -104,7 +104,7 @@ class Reaction(Table):
 
 
 class StaggerResistance(Table):
-    """`[fighters.X.resistance]`: points of damage taken without a reaction, and how they come back."""
+    """`[fighters.X.stagger_resistance]`: points of damage taken without a reaction, and how they come back."""
 
     points: Positive
     refill: NotNegative = 0.0
@@ -112,7 +112,7 @@ class StaggerResistance(Table):
 
 
 class Ragdoll(Table):
-    """`[fighters.X.limp]`: the points and links that a corpse falls and slides as."""
+    """`[fighters.X.ragdoll]`: the points and links that a corpse falls and slides as."""
 
     points: dict[Name, Place]
     links: tuple[tuple[Name, Name], ...]
@@ -122,7 +122,7 @@ class Ragdoll(Table):
 
 
 class Physique(Table):
-    """What fighters and props have alike: the room they take, how they are thrown, and where they can be hit."""
+    """What fighters and props have alike: the room they take, how they are knocked back, and where they can be hit."""
 
     body: Body
     gravity_share: NotNegative = 1.0
@@ -134,7 +134,7 @@ class Physique(Table):
 
 
 class Prop(Physique):
-    """`[props.X]`: a body without health, such as a crate: it is thrown, and no more."""
+    """`[props.X]`: a body without health, such as a crate: it can be knocked back, and no more."""
 
 
 class Fighter(Physique):

@@ -30,11 +30,11 @@ else:
 
 Facing = Annotated[
     Literal["left", "right", "foe"] | Degrees,
-    Allowed('allowed: "left", "right", "foe" (the nearest one), or degrees in an arena seen from the top or in full'),
+    Allowed('allowed: "left", "right", "foe" (the nearest one), or degrees in an arena seen from the top or in 3d'),
 ]
 EntryFacing = Annotated[
     Literal["left", "right"] | Degrees,
-    Allowed('allowed: "left" or "right", or degrees in an arena seen from the top or in full'),
+    Allowed('allowed: "left" or "right", or degrees in an arena seen from the top or in 3d'),
 ]
 Place = Annotated[Name | Offset, Allowed("allowed: the name of a joint, or an offset [ahead, up] or [ahead, up, left]")]
 Lives = Annotated[Count | Literal["endless"], Allowed('allowed: a whole number from 1 up to 100000, or "endless"')]
@@ -58,7 +58,7 @@ GuardClass = Annotated[
 
 
 class Push(Table):
-    """How a blow throws its victim: with a speed and a lift, or so that it lands at a distance.
+    """How a hit knocks its victim back: with a speed and a lift, or so that it lands at a distance.
 
     `apex` is how high it rises on the way there, `seconds` how long it is in the air; without either it slides.
     """

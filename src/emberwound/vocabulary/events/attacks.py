@@ -53,7 +53,7 @@ class Released(Event, frozen=True, kw_only=True, tag="released"):
 
 
 class Bounced(Event, frozen=True, kw_only=True, tag="bounced"):
-    """A shot was thrown back, by a wall or, without one, by the floor; `bounces_left` more may follow."""
+    """A shot bounced off a wall or, without one, off the floor; `bounces_left` more may follow."""
 
     attack: str
     shot: int
@@ -84,7 +84,7 @@ class ShotEnded(Event, frozen=True, kw_only=True, tag="shot_ended"):
 
 
 class SwingEnded(Event, frozen=True, kw_only=True, tag="swing_ended"):
-    """The hitboxes of a strike are off; there is exactly one of these for each swing of which one came on.
+    """The hitboxes of a strike are off; there is exactly one of these for each swing that had one on.
 
     It touched so many victims; `cut_off` says that its attack was broken off.
     """

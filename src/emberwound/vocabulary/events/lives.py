@@ -1,4 +1,4 @@
-"""Who comes, dies, stands again and leaves, and what is won on the way."""
+"""Who enters, dies, respawns and leaves, and what is won on the way."""
 
 from __future__ import annotations
 
@@ -36,8 +36,8 @@ class PropPlaced(Event, frozen=True, kw_only=True, tag="prop_placed"):
 class Died(Event, frozen=True, kw_only=True, tag="died"):
     """A body's vital pool came to zero; exactly one for each life. `cause` is the lethal wound.
 
-    `by` did it; `credit` is the last seat of another team whose blow met it within `credit_seconds`, guarded or not,
-    and `helped` are the others. `side` is where the blow came from, seen from it. `reaction` and `variant` are how it
+    `by` did it; `credit` is the last seat of another team whose hit met it within `credit_seconds`, guarded or not,
+    and `helped` are the others. `side` is where the hit came from, seen from it. `reaction` and `variant` are how it
     dies, where its fighter's table has a row for that.
     """
 
@@ -76,7 +76,7 @@ class BoutEnded(Event, frozen=True, kw_only=True, tag="bout_ended"):
 
 
 class BoutRestarted(Event, frozen=True, kw_only=True, tag="bout_restarted"):
-    """The bout begins anew with the next tick: all stand again where they entered, with the lives they had then."""
+    """The bout restarts with the next tick: all respawn where they entered, with the lives they had then."""
 
 
 class BodyRemoved(Event, frozen=True, kw_only=True, tag="body_removed"):

@@ -27,7 +27,7 @@ class Wounded(Event, frozen=True, kw_only=True, tag="wounded"):
 
 
 class Guarded(Event, frozen=True, kw_only=True, tag="guarded"):
-    """A held guard met a blow, whether anything passed or not; what passed is in the `Wounded` that follows.
+    """A held guard met a hit, whether anything passed or not; what passed is in the `Wounded` that follows.
 
     `share` of the points passed. `drained` points of its pool it cost; `broken` says that this broke it.
     """
@@ -54,7 +54,7 @@ class PropStruck(Event, frozen=True, kw_only=True, tag="prop_struck"):
 
 
 class KnockedBack(Event, frozen=True, kw_only=True, tag="knocked_back"):
-    """The blows of a tick throw a body: `velocity` replaces what it had, or is added to it, from `starts_tick` on."""
+    """The hits of a tick knock a body back: from `starts_tick` on `velocity` replaces what it had, or is added."""
 
     velocity: Point
     replaces: bool
@@ -62,7 +62,7 @@ class KnockedBack(Event, frozen=True, kw_only=True, tag="knocked_back"):
 
 
 class ReactionBegan(Event, frozen=True, kw_only=True, tag="reaction_began"):
-    """A body reacts to a blow from the next tick on, until `until_tick`; `guarded` says that its guard took it."""
+    """A body reacts to a hit from the next tick on, until `until_tick`; `guarded` says that its guard took it."""
 
     reaction: str
     variant: str
@@ -86,7 +86,7 @@ class HitStopBegan(Event, frozen=True, kw_only=True, tag="hit_stop_began"):
 
 
 class Landed(Event, frozen=True, kw_only=True, tag="landed"):
-    """A body that was thrown into the air came down."""
+    """A body that was knocked into the air landed."""
 
     position: Point
 

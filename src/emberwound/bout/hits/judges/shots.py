@@ -55,14 +55,14 @@ def judge(world: World, contact: QueuedContact) -> list[QueuedContact]:
 def _goes_on(world: World, line: list[float], line_marks: list[int]) -> bool:
     block = world.block
     shot, what, shape = line_marks[FoundMark.SHOT], line_marks[FoundMark.WHAT], line_marks[FoundMark.SHAPE]
-    leg, mark = block.shots[:, shot].tolist(), block.shot_marks[:, shot].tolist()
+    segment, mark = block.shots[:, shot].tolist(), block.shot_marks[:, shot].tolist()
     seconds = line[FoundColumn.SECONDS]
-    time = leg[ShotColumn.TICK] / world.plan.tick_rate + leg[ShotColumn.BEGIN] + seconds
+    time = segment[ShotColumn.TICK] / world.plan.tick_rate + segment[ShotColumn.BEGIN] + seconds
     position = (line[FoundColumn.X], line[FoundColumn.X + 1], line[FoundColumn.X + 2])
     if what == Met.SHAPE and shape < block.first_wall:
-        hit = _hit_of(world, leg, mark, position, seconds)
+        hit = _hit_of(world, segment, mark, position, seconds)
         return _touch(world, shot, hit, Contact(shape, position, time))
-    at_birth = seconds == 0.0 and leg[ShotColumn.BEGIN] == 0.0
+    at_birth = seconds == 0.0 and segment[ShotColumn.BEGIN] == 0.0
     wall = world.plan.wall_names[shape - block.first_wall] if what == Met.SHAPE else None
     if what in (Met.SHAPE, Met.FLOOR) and not at_birth and mark[ShotMark.BOUNCES]:
         _bounce(world, shot, shape if what == Met.SHAPE else None, position, seconds)
@@ -84,11 +84,11 @@ def _burst(world: World, mark: list[int], on: str, position: Vector, time: float
     go_off(world, charge)
 
 
-def _hit_of(world: World, leg: list[float], mark: list[int], position: Vector, seconds: float) -> Hit:
+def _hit_of(world: World, segment: list[float], mark: list[int], position: Vector, seconds: float) -> Hit:
     attack = world.plan.fighters[mark[ShotMark.FIGHTER]].attacks[mark[ShotMark.SLOT]]
-    charge = projectiles.charged(attack, leg[ShotColumn.CHARGE], "damage") if attack.charge else None
-    distance = dist(position, leg[ShotColumn.ORIGIN : ShotColumn.ORIGIN + 3])
-    velocity = projectiles.velocity_at(leg, seconds)
+    charge = projectiles.charged(attack, segment[ShotColumn.CHARGE], "damage") if attack.charge else None
+    distance = dist(position, segment[ShotColumn.ORIGIN : ShotColumn.ORIGIN + 3])
+    velocity = projectiles.velocity_at(segment, seconds)
     return Hit(
         number_of(mark[ShotMark.OWNER]),
         attack.name,
@@ -98,7 +98,7 @@ def _hit_of(world: World, leg: list[float], mark: list[int], position: Vector, s
         charge=charge,
         distance=distance,
         travel=velocity,
-        origin=(leg[ShotColumn.X], leg[ShotColumn.X + 1], leg[ShotColumn.X + 2]),
+        origin=(segment[ShotColumn.X], segment[ShotColumn.X + 1], segment[ShotColumn.X + 2]),
     )
 
 
@@ -118,12 +118,12 @@ def _touch(world: World, shot: int, hit: Hit, contact: Contact) -> bool:
 
 
 def _bounce(world: World, shot: int, shape: int | None, position: Vector, seconds: float) -> None:
-    """Mirror a shot's velocity at what it met, keep the book's share of it, and start a new leg there."""
+    """Mirror a shot's velocity at what it met, keep the book's share of it, and start a new segment there."""
     block, rate = world.block, world.plan.tick_rate
-    legs, marks = block.shots, block.shot_marks
+    segments, marks = block.shots, block.shot_marks
     attack = projectiles.attack_of(world, shot)
-    velocity = projectiles.velocity_at(legs[:, shot].tolist(), seconds)
-    radius = float(legs[ShotColumn.RADIUS, shot])
+    velocity = projectiles.velocity_at(segments[:, shot].tolist(), seconds)
+    radius = float(segments[ShotColumn.RADIUS, shot])
     if shape is None:
         normal: Vector = (0.0, 0.0, 1.0)
         position = (position[0], position[1], float(world.plan.tables.bounds[ArenaBound.FLOOR]) + radius)
@@ -134,9 +134,9 @@ def _bounce(world: World, shot: int, shape: int | None, position: Vector, second
     into = 2.0 * sum(a * b for a, b in zip(velocity, normal, strict=True))
     keep = attack.shot.restitution if attack.shot else 0.0
     back = [keep * (a - into * b) for a, b in zip(velocity, normal, strict=True)]
-    start = float(legs[ShotColumn.TICK, shot]) / rate + float(legs[ShotColumn.BEGIN, shot])
+    start = float(segments[ShotColumn.TICK, shot]) / rate + float(segments[ShotColumn.BEGIN, shot])
     begin = max(start + seconds - world.counts[Count.TICK] / rate, 0.0)
-    projectiles.start_leg(world, shot, position, back, begin)
+    projectiles.start_segment(world, shot, position, back, begin)
     marks[ShotMark.BOUNCES, shot] -= 1
     world.emit(
         Bounced(

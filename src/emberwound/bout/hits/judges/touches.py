@@ -133,17 +133,17 @@ def judge_strike(world: World, contact: QueuedContact) -> list[QueuedContact]:
     return contacts_of(world, contacts.of_strikes(world, swing.striker, body, touch.share))
 
 
-def later(tick: float, span: float) -> float:
+def later(tick: float, seconds: float) -> float:
     """An exact tick some ticks later; what rounding leaves beside a whole one is that one."""
-    due = tick + span
+    due = tick + seconds
     return float(round(due)) if abs(due - round(due)) < CLOSE else due
 
 
 def _beaten_since(world: World, body: int) -> float:
     """The exact tick of the wound of this tick that beat a body or broke off what it was doing; inf for none."""
     rate = world.plan.tick_rate
-    slain, broken = world.lethal_hits.get(body), world.interrupted.get(body)
-    return min(slain.time * rate if slain else inf, broken[0] * rate if broken else inf)
+    lethal, broken = world.lethal_hits.get(body), world.interrupted.get(body)
+    return min(lethal.time * rate if lethal else inf, broken[0] * rate if broken else inf)
 
 
 def _contact(world: World, touch: VolumeContact) -> Contact:

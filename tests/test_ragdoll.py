@@ -1,4 +1,4 @@
-"""Limp bodies: how they start, what the killing blow gives them, how they come to rest, and that they stay whole."""
+"""Ragdolls: how they start, what the killing hit gives them, how they come to rest, and that they stay whole."""
 
 from __future__ import annotations
 
@@ -103,7 +103,7 @@ def test_it_falls_the_way_it_was_shot_lies_still_and_is_gone_in_time() -> None:
     assert husk.ragdoll is None
 
 
-def test_a_limp_body_stops_at_a_wall_and_a_later_blast_throws_it() -> None:
+def test_a_ragdoll_stops_at_a_wall_and_a_later_blast_throws_it() -> None:
     bout, hunter, husk = killed(at=4)
     run(bout, 4)
     before = husk.ragdoll

@@ -1,4 +1,4 @@
-"""What the house promises of itself: its front door, its light entry, its closed lists, its README."""
+"""What the library promises of itself: its front door, its light entry, its closed lists, its README."""
 
 from __future__ import annotations
 

@@ -253,12 +253,12 @@ def test_checkpoints_pickups_and_spots_run_again_bit_for_bit() -> None:
     bout = ew.Bout(book, arena="pier", seed=3)
     recorder = ew.Recorder(bout)
     seats = [bout.enter("hewer", at=(0.5 * n, 0), lives="endless") for n in range(6)]
-    luck = np.random.default_rng(5)
+    rng = np.random.default_rng(5)
     for _ in range(60):
         for seat in seats:
-            if seat.alive and luck.uniform() < 0.1:
+            if seat.alive and rng.uniform() < 0.1:
                 seat.place((35, 0), teleport=True)
-            seat.order(move=float(luck.uniform(-1, 1)), press="jab" if luck.uniform() < 0.3 else None)
+            seat.order(move=float(rng.uniform(-1, 1)), press="jab" if rng.uniform() < 0.3 else None)
         steps(bout, 7)
     chronicle = recorder.chronicle()
     assert len(only(events.Respawned, chronicle.events)) > 20 and len(only(events.PickedUp, chronicle.events)) > 1

@@ -272,7 +272,7 @@ def test_one_rule_says_what_may_be_touched_and_its_codes_are_the_reasons() -> No
         elif owner == mine == 1 and not options & MayTouch.OWNER:
             assert reason is Reason.OWN_BODY
         elif owner == 2 and mine == 1 and team == 1 and not options & MayTouch.TEAM:
-            assert reason is Reason.OWN_TEAM
+            assert reason is Reason.ALLY
         else:
             assert reason is None
 
