@@ -16,7 +16,7 @@ if TYPE_CHECKING:
     from collections.abc import Sequence
 
     from emberwound import Bout, Rulebook
-    from emberwound.vocabulary.events import AnyEvent, Event
+    from emberwound.events import AnyEvent, Event
 
 Kind = TypeVar("Kind", bound="Event")
 

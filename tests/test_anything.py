@@ -17,7 +17,7 @@ from emberwound.chronicle.files import to_lines
 if TYPE_CHECKING:
     from collections.abc import Callable
 
-    from emberwound.bout.views.bars import BarView
+    from emberwound.views import BarView
 
 PUSHES = (
     "",

@@ -13,12 +13,10 @@ from hypothesis import strategies as st
 
 import emberwound as ew
 from conftest import only, steps
-from emberwound import events
-from emberwound.bout.views.camera import Camera, Follower
-from emberwound.combat.easing import eased, half_life_from_share
+from emberwound import Camera, Follower, eased, events, half_life_from_share
 
 if TYPE_CHECKING:
-    from emberwound.bout.views.bars import BarView
+    from emberwound.views import BarView
 
 BOOK = """
 [settings]

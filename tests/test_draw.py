@@ -13,17 +13,20 @@ from matplotlib.patches import Rectangle
 import emberwound as ew
 from conftest import only, range_rules
 from emberwound import events
-from emberwound.draw.arena import draw_arena
-from emberwound.draw.attack import draw_attack
-from emberwound.draw.bars import draw_bars
+from emberwound.draw import (
+    draw_arena,
+    draw_attack,
+    draw_bars,
+    draw_lives,
+    draw_ragdoll,
+    draw_shot_strip,
+    draw_shots,
+    draw_story,
+)
 from emberwound.draw.files import to_bytes
-from emberwound.draw.lives import draw_lives
-from emberwound.draw.ragdoll import draw_ragdoll
 from emberwound.draw.replay import replay_data
-from emberwound.draw.shots import draw_shot_strip, draw_shots
-from emberwound.draw.story import draw_story
+from emberwound.study import summarise
 from emberwound.study.lives import lives_of
-from emberwound.study.summary import summarise
 
 if TYPE_CHECKING:
     from matplotlib.axes import Axes

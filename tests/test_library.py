@@ -12,8 +12,8 @@ from string import Formatter
 import pytest
 
 import emberwound as ew
-from emberwound.vocabulary import errors, events
-from emberwound.vocabulary.reasons import Reason
+from emberwound import Reason, draw, events, study, views
+from emberwound.vocabulary import errors
 
 ROOT = Path(__file__).parent.parent
 
@@ -50,7 +50,24 @@ def test_the_front_door_opens_on_every_name_and_no_other() -> None:
     assert ew.__all__ == sorted(ew.__all__)
     assert all(getattr(ew, name) is not None for name in ew.__all__)
     with pytest.raises(AttributeError, match="has no attribute 'Bouts'"):
-        _ = ew.Bouts
+        _ = ew.Bouts  # type: ignore[attr-defined]
+    assert len(ew.__all__) <= 35, "who reads the list should see the whole of it"
+
+
+def test_the_rooms_behind_it_open_on_every_name() -> None:
+    for room in (draw, events, study, views):
+        assert room.__doc__ and len(set(room.__all__)) == len(room.__all__)
+        assert all(getattr(room, name).__doc__ for name in room.__all__)
+    with pytest.raises(AttributeError, match=r"module 'emberwound.study' has no attribute 'Summery'"):
+        _ = study.Summery  # type: ignore[attr-defined]
+
+
+def test_what_is_public_is_said_once_and_what_is_not_says_so() -> None:
+    assert ew.__doc__ and "Every other module is internal" in ew.__doc__
+    text = (ROOT / "docs" / "architecture.md").read_text(encoding="utf-8")
+    rooms = [path.parent for path in (ROOT / "src" / "emberwound").rglob("__init__.py")]
+    for room in rooms[1:]:
+        assert f"{room.name}/" in text, f"docs/architecture.md has no line for {room.name}"
 
 
 def test_a_bout_runs_without_tables_pictures_and_command_line(saltglass_path: Path) -> None:

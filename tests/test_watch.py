@@ -10,8 +10,8 @@ from rich.console import Console
 
 import emberwound as ew
 from conftest import emberwound
-from emberwound.chronicle.narration import tell_story
 from emberwound.draw.watch import Watch
+from emberwound.study import tell_story
 
 if TYPE_CHECKING:
     from pathlib import Path

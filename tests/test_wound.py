@@ -312,7 +312,7 @@ def test_own_steps_are_registered_and_never_come_from_a_file() -> None:
 
 
 def test_the_table_of_a_book_agrees_with_wounds_dealt_one_by_one() -> None:
-    from emberwound.study.match_table import match_table
+    from emberwound.study import match_table
 
     rules = range_rules(cooldown=0.5, damage=35)
     rows = {(row.attack, row.victim, row.hurtbox): row for row in match_table(rules)}

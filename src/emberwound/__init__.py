@@ -12,14 +12,13 @@ from emberwound._lazy import loader
 from emberwound._version import __version__
 
 if TYPE_CHECKING:
-    from emberwound import draw, study
-    from emberwound.bout import Bout, Observer, PassedOver, Prop, Seat, Snapshot, views
+    from emberwound import draw, events, study, views
+    from emberwound.bout import Bout, Observer, PassedOver, Prop, Seat, Snapshot
     from emberwound.bout.views import Camera, Follower, View
     from emberwound.chronicle import Chronicle, Recorder, load_chronicle, rerun, run, save_chronicle
     from emberwound.combat.easing import eased, half_life_from_share
     from emberwound.face import Rulebook
     from emberwound.study import ragdoll_preview
-    from emberwound.vocabulary import events
     from emberwound.vocabulary.errors import (
         BoutError,
         ChronicleError,
@@ -79,14 +78,10 @@ _HOMES = {
     ),
     "Reason": "emberwound.vocabulary.reasons",
 }
-_MODULES = {
-    "draw": "emberwound.draw",
-    "events": "emberwound.vocabulary.events",
-    "study": "emberwound.study",
-    "views": "emberwound.bout.views",
-}
+_MODULES = {name: f"emberwound.{name}" for name in ("draw", "events", "study", "views")}
 
-__getattr__ = loader(__name__, _HOMES, _MODULES)
+if not TYPE_CHECKING:  # a checker that saw it would let every misspelt name pass
+    __getattr__ = loader(__name__, _HOMES, _MODULES)
 
 
 def __dir__() -> list[str]:

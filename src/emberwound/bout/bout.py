@@ -416,6 +416,7 @@ class Bout:
         self._broken = ""
         self._world.clear_scratch()
         self._finder = PassedOverFinder()
+        self._choose_phases()
         self.seed = self._world.counts[Count.SEED]
 
     def digest(self) -> str:

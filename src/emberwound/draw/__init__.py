@@ -51,7 +51,8 @@ _HOMES = {
     "write_figure": "emberwound.draw.files",
 }
 
-__getattr__ = loader(__name__, _HOMES)
+if not TYPE_CHECKING:  # a checker that saw it would let every misspelt name pass
+    __getattr__ = loader(__name__, _HOMES)
 
 
 def __dir__() -> list[str]:

@@ -23,7 +23,6 @@ KEYS: dict[str, tuple[str, ...]] = {
     "direct": ("hits_direct_victim",),
     "resistance": ("stagger_resistance",),
     "resists": ("withstands_severity",),
-    "in_a_row": ("combo_count",),
     "when_out": ("on_elimination",),
     "out_team": ("elimination_team",),
     "out_message": ("elimination_message",),

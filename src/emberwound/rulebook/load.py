@@ -101,8 +101,9 @@ def _model_problem(error: ErrorDetails, raw: dict[str, Any], file: str) -> Probl
     value = value_at(raw, key)
     if error["type"] == "literal_error" and isinstance(value, str):
         known = re.findall(r"'(\w+)'", error["ctx"]["expected"])
-        allowed = renamed_value(value, known) or allowed
-        return Problem(file, dotted(key), seen_value(value), allowed, nearest_name(value, known))
+        renamed = renamed_value(value, known)
+        nearest = None if renamed else nearest_name(value, known)
+        return Problem(file, dotted(key), seen_value(value), renamed or allowed, nearest)
     return Problem(file, dotted(key), seen_value(value), allowed)
 
 

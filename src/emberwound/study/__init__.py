@@ -10,6 +10,7 @@ from typing import TYPE_CHECKING
 from emberwound._lazy import loader
 
 if TYPE_CHECKING:
+    from emberwound.chronicle.narration import Line, tell_story
     from emberwound.study.knockback import KnockbackReport
     from emberwound.study.lives import Life
     from emberwound.study.match_table import MatchRow, match_table
@@ -25,6 +26,7 @@ __all__ = [
     "CueTotals",
     "KnockbackReport",
     "Life",
+    "Line",
     "MatchRow",
     "RagdollPreview",
     "ReactionReport",
@@ -36,10 +38,12 @@ __all__ = [
     "match_table",
     "ragdoll_preview",
     "summarise",
+    "tell_story",
     "timing_table",
 ]
 
 _HOMES = {
+    **dict.fromkeys(("Line", "tell_story"), "emberwound.chronicle.narration"),
     "KnockbackReport": "emberwound.study.knockback",
     "Life": "emberwound.study.lives",
     **dict.fromkeys(("MatchRow", "match_table"), "emberwound.study.match_table"),
@@ -50,7 +54,8 @@ _HOMES = {
     "WoundReport": "emberwound.study.wound",
 }
 
-__getattr__ = loader(__name__, _HOMES)
+if not TYPE_CHECKING:  # a checker that saw it would let every misspelt name pass
+    __getattr__ = loader(__name__, _HOMES)
 
 
 def __dir__() -> list[str]:

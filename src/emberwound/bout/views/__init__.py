@@ -45,7 +45,8 @@ _HOMES = {
     "SolidView": "emberwound.bout.views.solids",
 }
 
-__getattr__ = loader(__name__, _HOMES)
+if not TYPE_CHECKING:  # a checker that saw it would let every misspelt name pass
+    __getattr__ = loader(__name__, _HOMES)
 
 
 def __dir__() -> list[str]:

@@ -151,9 +151,7 @@ class View:
     @cached_property
     def shots(self) -> tuple[ShotView, ...]:
         """All shots in flight, in the order in which they left."""
-        world, marks = self._world, self._world.block.shot_marks
-        flying = marks[ShotMark.ID].nonzero()[0].tolist()
-        return tuple(sorted((ShotView.of(world, shot, self._more) for shot in flying), key=lambda each: each.number))
+        return tuple(ShotView.of(self._world, shot, self._more) for shot in self._flying.tolist())
 
     @property
     def shot_count(self) -> int:
@@ -162,11 +160,10 @@ class View:
 
     @cached_property
     def shot_positions(self) -> tuple[NDArray[np.int64], Reals]:
-        """The numbers of all shots in flight (k,), and where they are (k, axes)."""
-        world, marks = self._world, self._world.block.shot_marks
-        flying = marks[ShotMark.ID].nonzero()[0]
-        places = [projectiles.place_of(world, shot, self._more) for shot in flying.tolist()]
-        return marks[ShotMark.ID, flying], self._flat(np.array(places, float).reshape(-1, 3).T)
+        """The numbers of all shots in flight (k,), in the order in which they left, and where they are (k, axes)."""
+        places = [projectiles.place_of(self._world, shot, self._more) for shot in self._flying.tolist()]
+        numbers = self._world.block.shot_marks[ShotMark.ID, self._flying]
+        return numbers, self._flat(np.array(places, float).reshape(-1, 3).T)
 
     @cached_property
     def areas(self) -> tuple[AreaView, ...]:
@@ -182,6 +179,13 @@ class View:
     def cues(self) -> tuple[CueView, ...]:
         """What is to be heard and seen now."""
         return cues.sounding(self._world)
+
+    @cached_property
+    def _flying(self) -> NDArray[np.int64]:
+        """The columns of the shots in flight, in the order in which they left."""
+        numbers = self._world.block.shot_marks[ShotMark.ID]
+        columns: NDArray[np.int64] = numbers.nonzero()[0]
+        return np.asarray(columns[np.argsort(numbers[columns])])
 
     @cached_property
     def _all(self) -> tuple[BodyView, ...]:
