@@ -14,15 +14,15 @@ from time import perf_counter
 
 sys.path.insert(0, str(Path(__file__).parent.parent / "tests"))
 
-from scenes_of_deaths import Tumble, books, tumbles
+from scenes_of_deaths import Fall, books, falls
 
 
 def main() -> None:
     """Print what came of so many deaths."""
     count = int(sys.argv[1]) if len(sys.argv) > 1 else 1_000
     started = perf_counter()
-    told: list[Tumble] = []
-    for each in tumbles(books(), count, seed=1):
+    told: list[Fall] = []
+    for each in falls(books(), count, seed=1):
         told.append(each)
         if sys.stderr.isatty():
             print(f"\r{sum(flock.died for flock in told)} of {count}", end="", file=sys.stderr)

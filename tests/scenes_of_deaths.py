@@ -74,7 +74,7 @@ plate = { at = [-3, -2, 0.8], size = [0.1, 3, 1.6] }
 """
 
 
-class Tumble(NamedTuple):
+class Fall(NamedTuple):
     """What one bout of deaths came to; depths are shares of a body's height, the others of what they should be."""
 
     died: int
@@ -161,7 +161,7 @@ def lengths(rules: Rulebook, fighter: str, space: str) -> dict[tuple[str, str], 
     return {(a, b): float(np.linalg.norm(points[a] - points[b])) for a, b in made.ragdoll.links}
 
 
-def tumbles(rules: Rulebook, count: int, seed: int) -> Iterator[Tumble]:
+def falls(rules: Rulebook, count: int, seed: int) -> Iterator[Fall]:
     """Kill so many fighters, some in each arena, and tell of each flock what came of it."""
     rng = np.random.default_rng(seed)
     arenas = list(rules.book.arenas)
@@ -169,7 +169,7 @@ def tumbles(rules: Rulebook, count: int, seed: int) -> Iterator[Tumble]:
         yield _flock(rules, arenas[number % len(arenas)], rng)
 
 
-def _flock(rules: Rulebook, arena: str, rng: np.random.Generator) -> Tumble:
+def _flock(rules: Rulebook, arena: str, rng: np.random.Generator) -> Fall:
     speed = FASTEST * rng.uniform() ** 3
     changed = rules.edit({"blasts.cull.push.speed": speed, "settings.max_seats": FLOCK + 1})
     bout = ew.Bout(changed, arena=arena, tick_rate=int(rng.choice([30, 60, 144])))
@@ -197,7 +197,7 @@ def _flock(rules: Rulebook, arena: str, rng: np.random.Generator) -> Tumble:
         for each in fallen:
             each.look()
     rest = {sort: lengths(rules, sort, walls.arena.space) for sort in SORTS}
-    return Tumble(
+    return Fall(
         died=len(fallen),
         still=sum(each.still for each in fallen),
         unreal=sum(each.unreal for each in fallen),

@@ -392,7 +392,7 @@ def after_death(chronicle: ew.Chronicle) -> None:
 
 
 def stands_free(chronicle: ew.Chronicle, stood: events.Respawned) -> bool:
-    """Whether nobody who was there is where a body stands again, and no hazard wounds it at once."""
+    """Whether nobody who was there is where a body respawns, and no hazard wounds it at once."""
     tracks, arena = chronicle.tracks, chronicle.rules.book.arenas["pit"]
     bodies = [fighter.body for fighter in chronicle.rules.book.fighters.values()]
     wide, low = 2 * min(body.radius for body in bodies), min(body.height for body in bodies)

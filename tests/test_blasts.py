@@ -125,14 +125,14 @@ def test_shots_and_rays_set_it_off_where_they_end(how: dict[str, Any], press: st
 
 def test_it_pushes_from_its_centre_less_with_the_distance_and_walls_may_stop_it() -> None:
     push = 'push = { speed = 8, heading = "radial" }'
-    for walls, rule, thrown in (("", "block", True), ("walls.w = { at = [2, 2], size = [0.1, 4] }", "block", False),
+    for walls, rule, reached in (("", "block", True), ("walls.w = { at = [2, 2], size = [0.1, 4] }", "block", False),
                                 ("walls.w = { at = [2, 2], size = [0.1, 4] }", "pass", True)):  # fmt: skip
         bout = yard(blast=f'{push}\non_wall = "{rule}"', walls=walls)
         amber = bout.enter("caster", seat="amber", at=(0, 0))
         bout.enter("mark", seat="reed", at=(3.2, 0))
         amber.order(press="slam")
         pushed = only(events.KnockedBack, run(bout, 0.5))
-        assert len(pushed) == int(thrown)
+        assert len(pushed) == int(reached)
         for event in pushed:
             assert event.velocity == pytest.approx((4, 0))
 

@@ -122,7 +122,7 @@ def test_a_hazard_wounds_the_living_once_whatever_the_hurtbox_and_forgets_nobody
     assert all(event.by is None and event.attack == "vent" for event in died)
     later = run(bout, 3)
     (again,) = only(events.Respawned, later)
-    assert again.moved > 2 and not only(events.Wounded, later), "it stands again where the vent cannot reach it"
+    assert again.moved > 2 and not only(events.Wounded, later), "it respawns where the vent cannot reach it"
     reed = bout.seat("reed")
     reed.place((0, 0))
     (wounded,) = only(events.Wounded, run(bout, 0.1))

@@ -175,7 +175,7 @@ def test_a_push_that_sets_takes_the_same_way_from_falling_standing_and_rising() 
     ("push", "space"), [("speed = 6, lift_deg = 33", "side"), ("distance = 2, apex = 1", "side"), ("speed = 5", "3d")]
 )
 def test_a_push_mirrored_is_the_mirrored_push(push: str, space: str) -> None:
-    def thrown(side: int) -> list[tuple[float, ...]]:
+    def pushed_back(side: int) -> list[tuple[float, ...]]:
         bout = yard(push, space, mark="restitution = 0.4")
         tail = (0.0,) * (len(bout.view().axes) - 1)
         amber = bout.enter("hewer", at=(0, *tail), facing="right" if side > 0 else "left")
@@ -187,7 +187,7 @@ def test_a_push_mirrored_is_the_mirrored_push(push: str, space: str) -> None:
             found.append(tuple(side * each if axis == 0 else each for axis, each in enumerate(reed.position or ())))
         return found
 
-    assert thrown(1) == thrown(-1)
+    assert pushed_back(1) == pushed_back(-1)
 
 
 @pytest.mark.parametrize(

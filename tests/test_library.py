@@ -58,6 +58,8 @@ def test_the_rooms_behind_it_open_on_every_name() -> None:
     for room in (draw, events, study, views):
         assert room.__doc__ and len(set(room.__all__)) == len(room.__all__)
         assert all(getattr(room, name).__doc__ for name in room.__all__)
+        beneath = {path.stem for path in Path(str(room.__file__)).parent.glob("*.py")}
+        assert not beneath & set(room.__all__), "a module of that name would take the place of what is public"
     with pytest.raises(AttributeError, match=r"module 'emberwound.study' has no attribute 'Summery'"):
         _ = study.Summery  # type: ignore[attr-defined]
 

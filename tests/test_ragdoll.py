@@ -10,7 +10,7 @@ import pytest
 import emberwound as ew
 from conftest import only, run
 from emberwound import events
-from scenes_of_deaths import books, tumbles
+from scenes_of_deaths import books, falls
 
 BOOK = """
 [kinds.iron]
@@ -143,7 +143,7 @@ def _fallen(side: Literal[1, -1]) -> dict[str, tuple[float, ...]]:
 
 
 def test_a_thousand_units_a_second_tear_nothing_and_add_no_energy() -> None:
-    for told in tumbles(books(), 60, seed=4):
+    for told in falls(books(), 60, seed=4):
         assert told.unreal == 0
         assert told.deepest < 0.01
         assert told.stretched < 0.05

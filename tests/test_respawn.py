@@ -65,7 +65,7 @@ def at(space: str, x: float, y: float = 0) -> tuple[float, ...]:
 
 
 def fall(bout: ew.Bout, seat: ew.Seat, space: str = "side") -> list[events.AnyEvent]:
-    """Throw a seat into the pit; the events until it stands again."""
+    """Throw a seat into the pit; the events until it respawns."""
     seat.place(at(space, 35), teleport=True)
     found = steps(bout, 2)
     while not seat.alive and not seat.out:

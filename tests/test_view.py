@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from math import hypot
+from math import cos, hypot, radians, sin
 from typing import TYPE_CHECKING
 
 import msgspec
@@ -36,7 +36,7 @@ speed_share = 0.5
 [fighters.hewer]
 bars = ["life"]
 speed = 2
-attacks = ["chop", "dart", "draw_bow", "maul"]
+attacks = ["chop", "dart", "draw_bow", "maul", "arc"]
 body = { radius = 0.3, height = 1.8 }
 pools.health = { max = 20, vital = true }
 pools.oil = { max = 10, refill = 2 }
@@ -68,6 +68,14 @@ kind = "iron"
 damage = 12
 active = "2f"
 strike.hitboxes.fist = { from = [0.6, 1], to = [1.2, 1], radius = 0.2 }
+
+[attacks.arc]
+kind = "iron"
+damage = 1
+active = "12f"
+strike.hitboxes.edge.from = [0.2, 1]
+strike.hitboxes.edge.radius = 0.1
+strike.hitboxes.edge.swing = { from_deg = 90, to_deg = 0, inner = 0.5, reach = 1.5 }
 
 [attacks.dart]
 kind = "iron"
@@ -127,7 +135,7 @@ def test_a_body_shows_what_it_does_with_its_times(bout: ew.Bout) -> None:
     assert (body.fighter, body.life, body.presence, body.posture) == ("hewer", 1, "living", "standing")
     assert (body.position, body.facing, body.heading, body.velocity) == ((0, 0), "right", (1, 0), (0, 0))
     assert (body.action, body.reaction, body.afflictions, body.states) == (None, None, (), ())
-    assert body.cooldowns == {"chop": 0, "dart": 0, "draw_bow": 0, "maul": 0}
+    assert body.cooldowns == {"chop": 0, "dart": 0, "draw_bow": 0, "maul": 0, "arc": 0}
     assert (body.pools, body.pool_sizes, body.stagger_left) == ({"health": 20, "oil": 10},) * 2 + (9,)
     assert body.joints == {"hand": pytest.approx((0.4, 1.2))}
     amber.order(press="chop")
@@ -155,6 +163,16 @@ def test_a_body_shows_what_it_does_with_its_times(bout: ew.Bout) -> None:
     assert bout.view().body("amber").action == before, "its own clock stands still in a hit stop"
     steps(bout, 60)
     assert bout.view().body("amber").action is None
+
+
+def test_a_swinging_hitbox_is_where_it_has_turned_to(bout: ew.Bout) -> None:
+    bout.seat("amber").order(press="arc")
+    for tick in range(1, 12):
+        bout.step()
+        edge, angle = bout.view().body("amber").hitboxes["edge"], radians(90 * (1 - tick / 12))
+        for place, away in ((edge.a, 0.5), (edge.b, 1.5)):
+            assert place == pytest.approx((0.2 + away * cos(angle), 1 + away * sin(angle)))
+        assert edge.shape == "capsule" and edge.radius == 0.1
 
 
 def test_a_reaction_a_charge_and_a_guard_are_seen_while_they_last(bout: ew.Bout) -> None:

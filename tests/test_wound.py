@@ -98,7 +98,7 @@ WORKED: list[Case] = [
     (EMBER, BARE, replace(BODY, damage_taken={"ember": 0.5}), FULL, PLAIN, HIT, "base 12, hurtbox 12, damage_taken 6, pool health 0", "84 60 20"),
     (points(14), BARE, replace(BODY, damage_taken={"ember": 2.5}), FULL, PLAIN, HIT, "base 14, hurtbox 14, damage_taken 35, pool health 0", "55 60 20"),
     (EMBER, BARE, replace(BODY, damage_taken={"glass": 0.0}), FULL, PLAIN, HIT, "base 12, hurtbox 12, pool health 0", "78 60 20"),
-    # soak: 12 - 5 = 7; 12 - 20 leaves min_damage 2; of 1 point no more than that 1 is left; by kind before all others
+    # flat reduction: 12 - 5 = 7; 12 - 20 leaves min_damage 2; of 1 point no more than that 1 is left; by kind before all others
     (EMBER, BARE, replace(BODY, flat_reduction={"": 5.0}), FULL, PLAIN, HIT, "base 12, hurtbox 12, flat_reduction 7, pool health 0", "83 60 20"),
     (EMBER, BARE, replace(BODY, flat_reduction={"": 20.0}, min_damage=2), FULL, PLAIN, HIT, "base 12, hurtbox 12, flat_reduction 2, pool health 0", "88 60 20"),
     (points(1), BARE, replace(BODY, flat_reduction={"": 20.0}, min_damage=2), FULL, PLAIN, HIT, "base 1, hurtbox 1, flat_reduction 1, pool health 0", "89 60 20"),
@@ -120,7 +120,7 @@ WORKED: list[Case] = [
     (points(75), CHEST, HALF, FULL, PLAIN, HIT, "base 75, hurtbox 75, pool shield 0, pool health 0", "90 22.5 20"),
     (points(150), CHEST, HALF, FULL, PLAIN, HIT, "base 150, hurtbox 150, pool shield 30, pool health 0", "60 0 20"),
     (points(20), CHEST, PASSED, FULL, PLAIN, HIT, "base 20, hurtbox 20, pool shield 20, pool health 0", "70 60 20"),
-    # no spill: what a shield of 60 cannot take of 75 is lost
+    # no overflow: what a shield of 60 cannot take of 75 is lost
     (points(75), CHEST, TIGHT, FULL, PLAIN, HIT, "base 75, hurtbox 75, pool shield 15, lost 0", "90 0 20"),
     # a plate breaks in mid-wound and lets through, its multiplier kept: 100 x .5 = 50 = 20 + 30
     (points(100), PLATED, BODY, FULL, PLAIN, HIT, "base 100, hurtbox 50, pool plate 30, pool shield 0, pool health 0", "90 30 0"),
@@ -213,11 +213,11 @@ def test_ledgers_add_up(
     three: tuple[PoolTerms, ...],
     values: tuple[float, ...],
     takes: float,
-    soak: float,
+    reduction: float,
     whole: bool,
     more: float,
 ) -> None:
-    body = BodyStats(three, 2, damage_taken={"ember": takes}, flat_reduction={"": soak}, min_damage=1.0)
+    body = BodyStats(three, 2, damage_taken={"ember": takes}, flat_reduction={"": reduction}, min_damage=1.0)
     box, wound_rules = HurtboxTerms("place", multiplier, (0, 1, 2)), WoundRules(whole_points=whole)
     ledger, left = deal(points(damage), box, body, values, wound_rules, HIT)
     assert all(0.0 <= each <= pool.maximum for each, pool in zip(left, three, strict=True))

@@ -170,7 +170,7 @@ class Seat:
 
     @property
     def score(self) -> dict[str, float]:
-        """What is counted for it, the seconds of the running life included."""
+        """The value of each of its counters, the seconds of the running life included."""
         values = counters.counted(self._world, self._index)
         return {counter.name: value for counter, value in zip(self._world.plan.counters, values, strict=True)}
 

@@ -34,7 +34,7 @@ class TrackRecorder:
         positions, ahead = np.full((*shape, 3), np.nan), np.full((*shape, 2), np.nan)
         pools, scores = (np.full((*shape, most), np.nan) for most in (plan.most_pools, len(plan.counters)))
         poses = np.full(shape, np.nan)
-        hidden, conditions = np.zeros((2, *shape), np.int64)
+        hidden, status_bits = np.zeros((2, *shape), np.int64)
         first = 0
         for run in runs:
             states = slice(first, first + len(run.poses))
@@ -42,7 +42,7 @@ class TrackRecorder:
             to = [names.index(run.cast[0][seat]) for seat in taken]
             for whole, part in (
                 (positions, run.positions), (ahead, run.ahead), (poses, run.poses), (pools, run.pools),
-                (scores, run.scores), (hidden, run.hidden), (conditions, run.conditions),
+                (scores, run.scores), (hidden, run.hidden), (status_bits, run.status_bits),
             ):  # fmt: skip
                 whole[states, to] = part[:, taken]
             first = states.stop
@@ -61,7 +61,7 @@ class TrackRecorder:
             poses=poses,
             hidden=hidden,
             pools=pools,
-            conditions=conditions,
+            status_bits=status_bits,
             scores=scores,
             live_shots=np.array([len(ids) for ids, _ in self._copier.shots]),
             shot_states=np.repeat(np.arange(count), [len(ids) for ids, _ in self._copier.shots]),

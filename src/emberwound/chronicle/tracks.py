@@ -19,7 +19,7 @@ class Tracks:
     (n, s, 2) the heading on the ground, `poses` (n, s) the row of the plan's joint tracks, and `pools`
     (n, s, most pools) are NaN where there is no living body, or no such pool. `hidden` (n, s) has a bit for each
     hurtbox that is off.
-    `conditions` (n, s) has a bit each for PROTECTED, REACTING and GUARDING; `scores` (n, s, counters) are NaN where
+    `status_bits` (n, s) has a bit each for PROTECTED, REACTING and GUARDING; `scores` (n, s, counters) are NaN where
     there is no such seat.
     `live_shots` (n,) counts shots in flight; `shot_states`, `shot_ids` (m,) and `shot_positions` (m, axes) list them:
     the index of the state, the shot's number, and where it was.
@@ -35,7 +35,7 @@ class Tracks:
     poses: NDArray[np.float64]
     hidden: NDArray[np.int64]
     pools: NDArray[np.float64]
-    conditions: NDArray[np.int64]
+    status_bits: NDArray[np.int64]
     scores: NDArray[np.float64]
     live_shots: NDArray[np.int64]
     shot_states: NDArray[np.int64]
@@ -73,7 +73,7 @@ class Tracks:
             poses=both("poses"),
             hidden=both("hidden", fill=0),
             pools=both("pools"),
-            conditions=both("conditions", fill=0),
+            status_bits=both("status_bits", fill=0),
             scores=both("scores"),
             live_shots=np.concatenate([self.live_shots, later.live_shots[1:]]),
             shot_states=np.concatenate([self.shot_states, later.shot_states[kept] + len(self.ticks) - 1]),

@@ -176,7 +176,7 @@ def knockback(
 def reaction(
     book: Annotated[Path, typer.Argument(help="A rulebook, a TOML file.", metavar="BOOK")],
     attack: Annotated[str, typer.Argument(help="One of its attacks.")],
-    victim: Annotated[str, typer.Argument(help="The fighter it lands on.")],
+    victim: Annotated[str, typer.Argument(help="The fighter it hits.")],
     out: Out = None,
 ) -> None:
     """Draw what a victim does after a hit, unguarded against guarded, and who can act first."""
@@ -202,7 +202,7 @@ def ragdoll(
     from emberwound.draw.ragdoll import draw_ragdoll
     from emberwound.face import Rulebook
     from emberwound.rulebook.names import known_name
-    from emberwound.study.ragdoll_preview import ragdoll_preview
+    from emberwound.study.ragdoll import ragdoll_preview
 
     rules = Rulebook.load(book)
     fighter = rules.book.fighters[known_name(rules, "fighter", victim, rules.book.fighters)]

@@ -21,7 +21,7 @@ if TYPE_CHECKING:
     from emberwound.chronicle.narration import Line
     from emberwound.face import Rulebook
     from emberwound.study.knockback import KnockbackReport
-    from emberwound.study.match_table import MatchRow
+    from emberwound.study.matches import MatchRow
     from emberwound.study.reaction import Advantage
     from emberwound.study.summary import Summary
     from emberwound.study.timing import AttackTiming

@@ -26,14 +26,14 @@ def wound(
     ] = False,
     against: Annotated[
         str | None,
-        typer.Option(help="With --timing: a fighter that it lands on, and who then acts first.", metavar="FIGHTER"),
+        typer.Option(help="With --timing: a fighter that it hits, and who can then act first.", metavar="FIGHTER"),
     ] = None,
     json: Annotated[bool, typer.Option("--json", help="Print it as JSON.")] = False,
 ) -> None:
     """Work out one wound and its ledger, the table of all wounds of a book, or the timing of its attacks."""
     from emberwound.cli.output import print_match_table, print_timing, print_wound
     from emberwound.face import Rulebook
-    from emberwound.study.match_table import match_table, wounding
+    from emberwound.study.matches import match_table, wounding
     from emberwound.study.timing import timing_table
 
     rules = Rulebook.load(book)

@@ -188,8 +188,9 @@ def heal(
 ) -> tuple[Ledger, list[float]]:
     """The ledger of one healing and the values of all pools after it: the vital pool first, then the route backwards.
 
-    Steps: `base` (times the falloff), `charge`, `takes` (the body's share for the kind), then the pools, none past its
-    maximum; what none could take is `lost`. The dead are not raised unless it revives: then all of it is lost.
+    Steps: `base` (times the falloff), `charge`, `damage_taken` (the body's share for the kind), then the pools, none
+    past its maximum; points that none could take are `lost`. The dead are not raised unless it revives: then all of it
+    is lost.
     """
     amount, why = wound.damage, f"{wound.kind} healing of the attack"
     share = falloff_share(wound.falloff, hit.distance) if wound.falloff else 1.0

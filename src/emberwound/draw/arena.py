@@ -126,7 +126,7 @@ def draw_place(
     gravity = f"gravity {table.gravity:g} {units}/s²" if plan.space.has_heights else "no heights, no gravity"
     title, key = (
         f"Seen {projection.name}: {gravity}",
-        "●➤ entry and the way one looks there   ▨ wall   ┈ path" + _key(plan),
+        "●➤ entry and its facing   ▨ wall   ┈ path" + _key(plan),
     )
     dress(axes, title, projection.label(projection.across, units), projection.label(projection.up, units), key)
     axes.set_anchor("W")
@@ -178,7 +178,7 @@ def draw_fighters(rules: Rulebook, plan: Plan, axes: Axes) -> Axes:
     axes.set_xlim(-LEFT * large, max(across, RIGHT * large))
     axes.set_ylim(*((-0.32 * large, 1.1 * large) if projection is FROM_SIDE else (-0.8 * large, 0.8 * large)))
     axes.set_aspect("equal")
-    key = "name × multiplier of each hurtbox   ◆➤ muzzle, and the way its shots leave unless they are aimed"
+    key = "name × multiplier of each hurtbox   ◆➤ muzzle, and the direction of its shots unless they are aimed"
     up = "up" if projection is FROM_SIDE else "left"
     what = "fighters and props" if rules.book.props else "fighters"
     dress(axes, f"The book's {what} at one scale, at rest", f"ahead ({units})", f"{up} ({units})", key)

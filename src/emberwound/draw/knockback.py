@@ -29,7 +29,7 @@ def draw_knockback(variants: Sequence[tuple[str, KnockbackReport]], units: str) 
     _draw_table(variants, below, units)
     first = variants[0][1]
     guarded = ", guarded" if first.guarded else ""
-    headline(sheet, f"{first.attack} knocks back {first.victim}{guarded} in {first.arena}")
+    headline(sheet, f"{first.attack} knocks {first.victim}{guarded} back in {first.arena}")
     return sheet
 
 
@@ -48,7 +48,14 @@ def draw_ways(variants: Sequence[tuple[str, KnockbackReport]], axes: Axes, units
             axes.plot(top, report.apex, "^", color=colour, markersize=9, zorder=5)
             said = f"{name}apex {report.apex:.2f} at {report.apex_seconds:.2f} s"
             axes.annotate(
-                said, (top, report.apex), (0, 8 + 14 * number), textcoords="offset points", ha="center", color=colour
+                said,
+                (top, report.apex),
+                (0, 8 + 14 * number),
+                textcoords="offset points",
+                ha="center",
+                color=colour,
+                bbox={"facecolor": PAPER, "edgecolor": "none", "alpha": 0.85, "pad": 1.5},
+                zorder=6,
             )
             axes.plot(report.landing, 0.0, "v", color=colour, markersize=9, zorder=5)
         axes.plot(report.rest, 0.0, "s", color=colour, markersize=8, zorder=5)

@@ -98,13 +98,13 @@ def _lane(chronicle: Chronicle, axes: Axes, seat: str, height: int, colour: str)
         axes.barh(height, ends - begins, TALL, begins, facecolor=colour, alpha=0.22, zorder=2)
         axes.barh(height, ends - begins, TALL, begins, facecolor="none", edgecolor=colour, linewidth=1.0, zorder=2)
     for bit, rise, look in STRIPS:
-        for begins, ends in _runs(tracks.times, tracks.conditions[:, number] & bit != 0):
+        for begins, ends in _runs(tracks.times, tracks.status_bits[:, number] & bit != 0):
             axes.barh(height + rise, ends - begins, STRIP, begins, facecolor=look, edgecolor="none", zorder=3)
     lives = [life for life in lives_of(chronicle.events, chronicle.header.tick_rate) if life.seat == seat]
     for life, later in zip(lives, [*lives[1:], None], strict=True):
         if life.end == "died" and life.ended is not None:
             ends = chronicle.seconds if later is None else later.began
-            what = "dead" if life.returns is None else "waiting"
+            what = "dead" if life.respawns_at is None else "waiting"
             axes.barh(height, ends - life.ended, 0.6 * TALL, life.ended, zorder=1, **AWAY[what])
 
 
@@ -181,7 +181,7 @@ def draw_lives_left(chronicle: Chronicle, seats: Sequence[SeatEntered], axes: Ax
     if axes.get_lines():
         axes.legend(loc="lower left", bbox_to_anchor=(-0.02, 0.98), ncols=5, fontsize=9, frameon=False,
                     handlelength=2.6, columnspacing=1.0, labelcolor="linecolor")  # fmt: skip
-    dress(axes, "Lives left, the body in play among them", "time (s)", "lives", " ")
+    dress(axes, "Lives left, the current one included", "time (s)", "lives", " ")
     return axes
 
 
@@ -217,5 +217,5 @@ def draw_scores(chronicle: Chronicle, seats: Sequence[SeatEntered], axes: Axes, 
         last = max(value, last + 0.075 * (high - low))
         axes.annotate(f"{seat} {value:g}", (window[1], value), (1.01, last), color=colour, fontsize=9,
                       textcoords=axes.get_yaxis_transform(), va="center", annotation_clip=False)  # fmt: skip
-    dress(axes, f"What is counted: {counter}", "time (s)", counter, " ")
+    dress(axes, f"Counter: {counter}", "time (s)", counter, " ")
     return axes

@@ -19,7 +19,7 @@ if TYPE_CHECKING:
     from matplotlib.figure import Figure
 
     from emberwound.face import Rulebook
-    from emberwound.study.ragdoll_preview import RagdollPreview
+    from emberwound.study.ragdoll import RagdollPreview
 
 MOMENTS = (0.0, 0.1, 0.2, 0.35, 0.6, 1.0)
 """Seconds after the first tick at which a body is shown, as far as it still moves then; and its last move."""
@@ -38,11 +38,11 @@ def draw_ragdoll(rules: Rulebook, falls: Sequence[RagdollPreview]) -> Figure:
     for axes, told in zip(grid, falls, strict=True):
         draw_tumble(rules, told, axes)
     sheet.supxlabel(
-        f"along the ground from where it stood, and height ({units})   × hit here, → pushed so, ⋯ way of that point",
+        f"along the ground from where it stood, and height ({units})   × hit here, → knockback, ⋯ path of that point",
         color=INK,
     )
     pushed = f"{first.attack} at {first.speed:.3g} {units}/s, {first.lift_deg:.3g}°"
-    headline(sheet, f"{first.victim} in {first.arena}, killed by {pushed}: how its body falls")
+    headline(sheet, f"{first.victim} in {first.arena}, killed by {pushed}: how its ragdoll falls")
     return sheet
 
 

@@ -37,7 +37,7 @@ def draw_reaction(rules: Rulebook, attack: str, victim: str) -> Figure:
         axes.set_xlim(0, 1.06 * longest)
         if axes is not places[-1]:
             axes.set_xlabel("")
-    headline(sheet, f"{attack} lands on {victim} on its tick {told.hit_tick}: what either does then")
+    headline(sheet, f"{attack} hits {victim} on its tick {told.hit_tick}: who can act first")
     return sheet
 
 

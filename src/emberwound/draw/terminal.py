@@ -19,7 +19,7 @@ if TYPE_CHECKING:
     from emberwound.chronicle.narration import Line
     from emberwound.study.knockback import KnockbackReport
     from emberwound.study.lives import Life
-    from emberwound.study.match_table import MatchRow
+    from emberwound.study.matches import MatchRow
     from emberwound.study.reaction import Advantage, ReactionReport
     from emberwound.study.summary import Summary
     from emberwound.study.timing import AttackTiming, TimedWindow
@@ -103,7 +103,7 @@ def lives_table(summary: Summary) -> Table:
     table.add_column("life of", no_wrap=True)
     for name in ("no", "from s", "to s"):
         table.add_column(name, justify="right", no_wrap=True)
-    table.add_column("stood at", no_wrap=True)
+    table.add_column("began at", no_wrap=True)
     for name in ("dealt", "taken"):
         table.add_column(name, justify="right", no_wrap=True)
     table.add_column("ended by")
@@ -113,7 +113,7 @@ def lives_table(summary: Summary) -> Table:
             str(life.number),
             f"{life.began:.2f}",
             "" if life.ended is None else f"{life.ended:.2f}",
-            life.stood_at or "entry",
+            life.checkpoint or "entry",
             f"{life.dealt:g}",
             f"{life.taken:g}",
             _ending(life),
@@ -232,7 +232,7 @@ def advantage_rows(rows: Iterable[Advantage]) -> Table:
     table = Table(box=None, header_style="dim", pad_edge=False)
     for name in ("attack", "against"):
         table.add_column(name, no_wrap=True)
-    for name in ("lands on", "free on"):
+    for name in ("hits on", "free on"):
         table.add_column(name, justify="right", no_wrap=True)
     for name in ("on hit", "ahead", "on guard", "ahead"):
         table.add_column(name, justify="right" if name == "ahead" else "left", no_wrap=True)
@@ -259,7 +259,7 @@ def push_table(ways: Iterable[tuple[str, KnockbackReport]], units: str) -> Table
     """A row for each way of a push, with the figures that its picture shows."""
     table = Table(box=None, header_style="dim", pad_edge=False)
     for number, name in enumerate(COLUMNS):
-        table.add_column(name, justify="right" if number else "left", no_wrap=True)
+        table.add_column(name, justify="right" if number else "left", no_wrap=number > 0, overflow="fold")
     for row in push_rows(list(ways), units):
         table.add_row(*row)
     return table

@@ -123,7 +123,7 @@ def draw_timeline(timing: AttackTiming, axes: Axes, against: Sequence[Bar] = ())
     above.set_xlabel(f"seconds; a tick is 1/{timing.tick_rate} s", color=INK)
     above.tick_params(colors=SOFT_INK, labelcolor=INK)
     above.spines["top"].set_color(SOFT_INK)
-    who = "; +n on a victim's lane: who attacks can act n ticks before it" if against else ""
+    who = "; +n on a victim's lane: the attacker can act n ticks before it" if against else ""
     dress(axes, "", f"ticks since the attack began{who}", "")
     return axes
 

@@ -209,7 +209,7 @@ class AttackPlan:
 
 @dataclass(frozen=True, slots=True)
 class AfflictionPlan:
-    """A lingering wound: its beat and length in exact ticks, and its shares on walking, guarding and taking."""
+    """An affliction: its beat and length in exact ticks, and what it does to speed, damage taken and guard."""
 
     name: str
     hit: HitPlan

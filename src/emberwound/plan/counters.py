@@ -1,4 +1,4 @@
-"""What is counted for each seat, compiled."""
+"""The counters of each seat, compiled."""
 
 from __future__ import annotations
 

@@ -22,7 +22,7 @@ from emberwound.geometry.layout import (
     VolumeMark,
     VolumeShape,
 )
-from emberwound.geometry.volumes import lay_hazards
+from emberwound.geometry.volumes import lay_hazards, volume_ends
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
@@ -39,7 +39,6 @@ if TYPE_CHECKING:
 SHAPES: dict[int, Literal["capsule", "box", "half_space"]] = {
     VolumeShape.CAPSULE: "capsule",
     VolumeShape.BOX: "box",
-    VolumeShape.TURNING: "capsule",
     VolumeShape.HALF_SPACE: "half_space",
 }
 
@@ -160,6 +159,9 @@ def moving_hazards(plan: Plan) -> list[int]:
 
 def solid_of(columns: Array, shape: int, *, at_end: bool = False) -> Solid:
     """A shape that is laid out as in `geometry.layout`, at the start or at the end of its tick."""
+    if shape == VolumeShape.TURNING:
+        ends = np.array(volume_ends(np.ascontiguousarray(columns).reshape(-1, 1), 0, shape, float(at_end)))
+        return Solid("capsule", ends[:3], ends[3:], float(columns[ShapeColumn.RADIUS]))
     a, b = (ShapeColumn.A_END, ShapeColumn.B_END) if at_end else (ShapeColumn.A, ShapeColumn.B)
     axes = None
     if shape in (VolumeShape.BOX, VolumeShape.HALF_SPACE):

@@ -1,7 +1,7 @@
 """How the points of an arena lie in space.
 
 Inside, all is three numbers (x, y, z), z up. An arena seen from the side has points (x, z) and the missing y is 0; one
-seen from the top has points (x, y) and no heights; one in full has all three. An offset on a fighter is
+seen from the top has points (x, y) and no heights; one in 3d has all three. An offset on a fighter is
 (ahead, left, up).
 """
 
@@ -54,7 +54,7 @@ class Space(ABC):
         """Half the sizes of a wall along its own axes."""
 
     def axes_turned(self, turn_deg: float) -> tuple[Vector, Vector, Vector]:
-        """The axes of a box turned in the plane: in full, about the upright."""
+        """The axes of a box turned in the plane: in 3d, about the upright."""
         across, along = direction_of(turn_deg)
         return ((across, along, 0.0), (-along, across, 0.0), (0.0, 0.0, 1.0))
 
@@ -93,7 +93,7 @@ class Space(ABC):
         return (cos(lift), 0.0, sin(lift)) if self.has_heights else (1.0, 0.0, 0.0)
 
     def spread(self, direction: Vector, turn: float) -> Vector:
-        """A direction (ahead, left, up) turned by an angle in the plane: in full, about the upright."""
+        """A direction (ahead, left, up) turned by an angle in the plane: in 3d, about the upright."""
         ahead, left, up = direction
         return (ahead * cos(turn) - left * sin(turn), ahead * sin(turn) + left * cos(turn), up)
 

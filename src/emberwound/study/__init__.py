@@ -13,8 +13,8 @@ if TYPE_CHECKING:
     from emberwound.chronicle.narration import Line, tell_story
     from emberwound.study.knockback import KnockbackReport
     from emberwound.study.lives import Life
-    from emberwound.study.match_table import MatchRow, match_table
-    from emberwound.study.ragdoll_preview import RagdollPreview, ragdoll_preview
+    from emberwound.study.matches import MatchRow, match_table
+    from emberwound.study.ragdoll import RagdollPreview, ragdoll_preview
     from emberwound.study.reaction import Advantage, ReactionReport
     from emberwound.study.summary import CueTotals, SeatTotals, ShotTotals, Summary, summarise
     from emberwound.study.timing import AttackTiming, TimedWindow, timing_table
@@ -46,8 +46,8 @@ _HOMES = {
     **dict.fromkeys(("Line", "tell_story"), "emberwound.chronicle.narration"),
     "KnockbackReport": "emberwound.study.knockback",
     "Life": "emberwound.study.lives",
-    **dict.fromkeys(("MatchRow", "match_table"), "emberwound.study.match_table"),
-    **dict.fromkeys(("RagdollPreview", "ragdoll_preview"), "emberwound.study.ragdoll_preview"),
+    **dict.fromkeys(("MatchRow", "match_table"), "emberwound.study.matches"),
+    **dict.fromkeys(("RagdollPreview", "ragdoll_preview"), "emberwound.study.ragdoll"),
     **dict.fromkeys(("Advantage", "ReactionReport"), "emberwound.study.reaction"),
     **dict.fromkeys(("CueTotals", "SeatTotals", "ShotTotals", "Summary", "summarise"), "emberwound.study.summary"),
     **dict.fromkeys(("AttackTiming", "TimedWindow", "timing_table"), "emberwound.study.timing"),

@@ -60,7 +60,7 @@ def knockback_report(
     hurtbox: str | None = None,
     guarded: bool = False,
 ) -> KnockbackReport:
-    """The report behind `Rulebook.push_path`. Raises RulebookError for names the book does not have, and no push."""
+    """The report behind `Rulebook.knockback_path`. Raises RulebookError for unknown names, and without a push."""
     book = rules.book
     known_name(rules, "attack", attack, book.attacks)
     fighter = book.bodies[known_name(rules, "fighter or prop", victim, book.bodies)]

@@ -13,23 +13,23 @@ if TYPE_CHECKING:
 
 
 class Life(msgspec.Struct, kw_only=True):
-    """One life of a seat, times in seconds; `ended` is None while it lasts, `returns` when no other follows.
+    """One life of a seat, times in seconds; `ended` is None while it lasts, `respawns_at` when no other follows.
 
-    `stood_at` is the checkpoint it began at, None for where the seat entered. `attack` and `by` ended it, and `credit`
-    is the seat that this is credited to. `dealt` and `taken` are points of wounds, `kills` the deaths it is credited.
+    It began at `checkpoint`, None for where the seat entered. `attack` and `by` ended it, and `credit` is the seat that
+    this is credited to. `dealt` and `taken` are points of damage, `kills` the deaths it is credited.
     """
 
     seat: str
     fighter: str
     number: int
     began: float
-    stood_at: str | None = None
+    checkpoint: str | None = None
     ended: float | None = None
     end: Literal["alive", "died", "restarted", "left"] = "alive"
     attack: str | None = None
     by: str | None = None
     credit: str | None = None
-    returns: float | None = None
+    respawns_at: float | None = None
     dealt: float = 0.0
     taken: float = 0.0
     kills: int = 0
@@ -81,14 +81,14 @@ class _Teller:
         elif isinstance(event, BoutRestarted):
             for life in self.last.values():
                 if life.ended is None:
-                    life.returns = event.time
+                    life.respawns_at = event.time
                 _end(life, event, "restarted")
         elif isinstance(event, SeatLeft) and event.seat in self.last:
             _end(self.last.pop(event.seat), event, "left")
 
-    def _begin(self, event: SeatEntered | Respawned, number: int, stood_at: str | None) -> None:
+    def _begin(self, event: SeatEntered | Respawned, number: int, checkpoint: str | None) -> None:
         seat = event.seat or ""
-        life = Life(seat=seat, fighter=event.fighter, number=number, began=event.time, stood_at=stood_at)
+        life = Life(seat=seat, fighter=event.fighter, number=number, began=event.time, checkpoint=checkpoint)
         self.lives.append(life)
         self.last[seat] = life
 
@@ -103,7 +103,7 @@ class _Teller:
         if life is None:
             return
         life.attack, life.by, life.credit = event.attack, event.by, event.credit
-        life.returns = None if event.respawn_tick is None else event.respawn_tick / self.tick_rate
+        life.respawns_at = None if event.respawn_tick is None else event.respawn_tick / self.tick_rate
         _end(life, event, "died")
         if event.credit in self.last:
             self.last[event.credit].kills += 1

@@ -127,7 +127,7 @@ def _push_speed(rules: Rules, attack: str, victim: str, hitbox: str | None, hurt
 
 
 def advantage(rules: Rules, attack: str, victim: str) -> Advantage:
-    """Who can act first after an attack lands on the tick of its first hitbox or release. Raises RulebookError."""
+    """Who can act first after an attack hits on the tick of its first hitbox or release. Raises RulebookError."""
     timeline = timing(rules, attack)
     hits = [window.first_tick for window in timeline.windows if window.what in ("hitbox", "release")]
     first = min(hits, default=timeline.windup_ticks)

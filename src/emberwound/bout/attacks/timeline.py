@@ -1,4 +1,4 @@
-"""Whether a body may begin an attack, beginning it, taking it through its stages, and breaking it off."""
+"""Whether a body may begin an attack, beginning it, running its stages, and interrupting it."""
 
 from __future__ import annotations
 

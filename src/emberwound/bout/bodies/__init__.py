@@ -1,1 +1,1 @@
-"""Bodies: how they stand up, move, hold poses, fall and go, what their pools hold, and how ragdolls tumble."""
+"""Bodies: how they stand up, move, hold poses, fall and go, what their pools hold, and how ragdolls fall."""

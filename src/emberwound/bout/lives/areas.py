@@ -64,7 +64,7 @@ def _reach(world: World, seat: int, body: int, number: int, time: float) -> None
 
 
 def _is_further(world: World, seat: int, checkpoint: CheckpointPlan) -> bool:
-    """Whether a seat does not yet stand again at this checkpoint or a better one."""
+    """Whether a seat does not yet respawn at this checkpoint or a better one."""
     now = number_of(int(world.block.seat_marks[SeatMark.CHECKPOINT, seat]))
     if now < 0:
         return True

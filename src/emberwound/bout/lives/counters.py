@@ -1,4 +1,4 @@
-"""What is counted for each seat: by the second, by kill, assist, death and pickup; and the board of all seats."""
+"""The counters of each seat: by the second, by kill, assist, death and pickup; and the board of all seats."""
 
 from __future__ import annotations
 

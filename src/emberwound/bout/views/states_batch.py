@@ -27,7 +27,7 @@ if TYPE_CHECKING:
     Copy = tuple[Wholes, Wholes, Reals, Reals, Reals, Wholes, Reals, NDArray[np.bool_]]
 
 PROTECTED, REACTING, GUARDING = 1, 2, 4
-"""The bits of `StateRun.conditions`."""
+"""The bits of `StateRun.status_bits`."""
 
 Cast = tuple[tuple[str, ...], tuple[int, ...]]
 """The names on the seats of a bout, and the numbers of their fighters."""
@@ -48,7 +48,7 @@ class StateRun:
     pools: Reals
     scores: Reals
     hidden: Wholes
-    conditions: Wholes
+    status_bits: Wholes
 
 
 class StateCopier:
@@ -106,8 +106,8 @@ class StateCopier:
                 plan.fighters[number], marks[:, of], held[:, of], maxima[:, of], since[:, of], ticks[of], plan.tick_rate
             )
             pools[: len(own), of] = own
-        conditions = PROTECTED * (marks[BodyMark.PROTECTED] != 0) + REACTING * (marks[BodyMark.REACTION] != 0)
-        conditions += GUARDING * np.concatenate(each[7])
+        status_bits = PROTECTED * (marks[BodyMark.PROTECTED] != 0) + REACTING * (marks[BodyMark.REACTION] != 0)
+        status_bits += GUARDING * np.concatenate(each[7])
         seconds = np.maximum(ticks - seats[SeatMark.BODY_SINCE], 0) * there / plan.tick_rate
         bodies[:, ~there] = np.nan
 
@@ -123,7 +123,7 @@ class StateCopier:
                 pools=shaped(pools),
                 scores=shaped(counted_after(plan, counters, seconds)),
                 hidden=np.where(there, hidden_in(plan, marks), 0).reshape(count, -1),
-                conditions=np.where(there, conditions, 0).reshape(count, -1),
+                status_bits=np.where(there, status_bits, 0).reshape(count, -1),
             )
         )
 

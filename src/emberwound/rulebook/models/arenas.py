@@ -47,7 +47,7 @@ class PropEntry(Table):
 
 
 class Wall(Table):
-    """`[arenas.X.walls.Y]`: a box round its middle, turned in the plane (in full: about the upright)."""
+    """`[arenas.X.walls.Y]`: a box round its middle, turned in the plane (in 3d: about the upright)."""
 
     at: ArenaPoint
     size: ArenaPoint

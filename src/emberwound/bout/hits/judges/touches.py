@@ -140,7 +140,7 @@ def later(tick: float, seconds: float) -> float:
 
 
 def _beaten_since(world: World, body: int) -> float:
-    """The exact tick of the wound of this tick that beat a body or broke off what it was doing; inf for none."""
+    """The exact tick of the wound of this tick that killed a body or interrupted its action; inf for none."""
     rate = world.plan.tick_rate
     lethal, broken = world.lethal_hits.get(body), world.interrupted.get(body)
     return min(lethal.time * rate if lethal else inf, broken[0] * rate if broken else inf)
