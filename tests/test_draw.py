@@ -374,3 +374,8 @@ def test_bars_are_drawn_true_against_shown_and_as_they_hang(saltglass: ew.Rulebo
 def test_bars_that_cannot_be_drawn_say_why(saltglass: ew.Rulebook, asked: dict[str, Any], says: str) -> None:
     with pytest.raises(ew.OutputError, match=re.escape(says)):
         draw_bars(ew.run(saltglass, "passage"), **asked)
+
+
+def test_an_unknown_arena_is_told_the_nearest(saltglass: ew.Rulebook) -> None:
+    with pytest.raises(ew.RulebookError, match=r"there is no arena 'yrd' \(did you mean 'yard'\?\)"):
+        draw_arena(saltglass, "yrd")

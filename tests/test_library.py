@@ -78,6 +78,24 @@ def test_a_bout_runs_without_tables_pictures_and_command_line(saltglass_path: Pa
     )
 
 
+COMPILING = """
+import emberwound as ew, logging, sys
+if len(sys.argv) > 2:
+    logging.basicConfig(format="%(name)s %(levelname)s %(message)s", stream=sys.stdout)
+bout = ew.Bout(ew.Rulebook.load(sys.argv[1]), arena="causeway")
+"""
+
+
+def test_a_program_hears_that_kernels_are_compiled(
+    saltglass_path: Path, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setenv("NUMBA_CACHE_DIR", str(tmp_path))
+    command = [sys.executable, "-c", COMPILING, str(saltglass_path)]
+    silent = subprocess.run(command, check=True, capture_output=True, text=True)
+    assert (silent.stdout, silent.stderr.count("preparing the kernels: compiled once")) == ("", 1)
+    assert python(COMPILING, str(saltglass_path), "log").startswith("emberwound WARNING preparing the kernels")
+
+
 def test_every_event_is_in_the_union_and_every_reason_has_its_sentence() -> None:
     assert set(events.AnyEvent.__args__) == set(events.Event.__subclasses__())
     figures = {"victim": "reed", "hurtbox": "head", "place": "(1, 2)", "wait": "0.1 s (6 ticks)"}

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any
 
 import pytest
 
@@ -164,6 +164,33 @@ def test_a_ghost_is_hit_by_what_is_made_for_it_and_by_nothing_else() -> None:
     assert ear.reasons("dart") == [("reed", "mist", Reason.OTHER_LAYER)]
     assert ear.reasons("sigh") == []
     assert ear.wounds == 1
+
+
+def test_an_observer_may_have_one_method_alone_and_needs_one() -> None:
+    bout, _ = yard(team="lamps")
+
+    class Ends:
+        def __init__(self) -> None:
+            self.reasons: list[Reason] = []
+
+        def passed_over(self, _bout: ew.Bout, found: ew.PassedOver) -> None:
+            self.reasons.append(found.reason)
+
+    ends = Ends()
+    end = bout.watch(ends)
+    bout.seat("amber").order(press="beam", aim=(1, 0))
+    run(bout, 0.1)
+    assert Reason.ALLY in ends.reasons
+    end()
+    end()
+    watch: Any = bout.watch
+    for what in (None, object(), print):
+        with pytest.raises(ew.BoutError, match="watch: give an object with a method tick_closed or passed_over; got"):
+            watch(what)
+    give: Any = bout.give
+    with pytest.raises(ew.BoutError, match="give: give an input as a chronicle records it; got 3"):
+        give(3)
+    assert run(bout, 0.1) == []
 
 
 def test_to_listen_changes_nothing_and_it_can_end(saltglass: ew.Rulebook) -> None:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+import re
 import subprocess
 import sys
 from pathlib import Path
@@ -106,6 +107,15 @@ def test_a_handler_of_another_event_or_an_async_one_is_an_error(recwarn: pytest.
         on(events.Died)(7)
     with pytest.raises(ew.BoutError, match=r"on: give a type of event, such as emberwound.events.Died; got 'died'"):
         on("died")
+    for takes, function in (("(x, y)", lambda x, y: (x, y)), ("()", lambda: None)):
+        with pytest.raises(ew.BoutError, match=re.escape(f"takes {takes}; give a function that takes one event")):
+            on(events.Died)(function)
+
+    class Later:
+        async def __call__(self, event: events.Died) -> None: ...
+
+    with pytest.raises(ew.BoutError, match="is async, and nobody would await it"):
+        on(events.Died)(Later())
     assert on(events.Died)(many) is many
     assert on(events.Wounded)(whatever) is whatever
     bout.off(many)

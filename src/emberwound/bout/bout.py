@@ -12,7 +12,7 @@ from emberwound.bout.hits.passed_over import PassedOverFinder
 from emberwound.bout.lives.counters import BoardRow, board
 from emberwound.bout.orders import validate
 from emberwound.bout.orders.inputs import stand_props, take
-from emberwound.bout.orders.listeners import Listener, check_handler, tell
+from emberwound.bout.orders.listeners import Listener, Listeners
 from emberwound.bout.phases import PHASES
 from emberwound.bout.phases.judgement import judgement
 from emberwound.bout.prop import Prop
@@ -45,8 +45,9 @@ Told = TypeVar("Told", bound=Event)
 MOST_LIVES = 100_000
 
 
+@runtime_checkable
 class Observer(Protocol):
-    """Sees every tick when it is whole; taking it away changes no result."""
+    """Sees every tick when it is whole; without it every result is the same."""
 
     def tick_closed(self, bout: Bout, inputs: Sequence[Input], events: Sequence[AnyEvent]) -> None:
         """Hear of the tick just run: the inputs it took and the events it made."""
@@ -54,7 +55,7 @@ class Observer(Protocol):
 
 @runtime_checkable
 class PassedOverObserver(Protocol):
-    """An observer that also wants to hear whom attacks touch and leave alone; that costs time in every tick."""
+    """Hears whom attacks touch and leave alone, which costs time in every tick; it may be an Observer besides."""
 
     def passed_over(self, bout: Bout, found: PassedOver) -> None:
         """Hear of an attack that touched a hurtbox in this tick and left it alone, before the tick is told."""
@@ -90,8 +91,8 @@ class Bout:
         self._world = World(self._plan, script)
         self._world.counts[Count.SEED] = self.seed
         self._world.counts[Count.NEXT_DUE] = self._world.soonest()
-        self._listeners: list[Listener] = []
-        self._observers: list[Observer] = []
+        self._listeners = Listeners()
+        self._observers: list[Observer | PassedOverObserver] = []
         self._phases: tuple[Callable[[World], None], ...] = PHASES
         self._remainder = 0
         self._running = False
@@ -230,6 +231,8 @@ class Bout:
 
     def give(self, given: Input) -> None:
         """Hand in an input as a chronicle records it; it counts for the coming tick, whatever tick it names."""
+        if not isinstance(given, Input):
+            raise BoutError(f"give: give an input as a chronicle records it; got {given!r}")
         if isinstance(given, Enter):
             figures = {name: getattr(given, name) for name in ("at", "seat", "facing", "lives", "team")}
             self.enter(given.fighter, **figures)
@@ -271,21 +274,14 @@ class Bout:
             self._check_life(name, validate.count("life", life, 1, MOST_LIVES))
 
         def listen(function: Callable[[Told], None]) -> Callable[[Told], None]:
-            check_handler(kind, function)
-            self._listeners.append(Listener(kind, name, _name_of(by), life, once, function))
+            self._listeners.add(Listener(kind, name, _name_of(by), life, once, function))
             return function
 
         return listen
 
     def off(self, function: Callable[..., object]) -> None:
         """Let a function hear of nothing any more. Raises BoutError for one that does not listen."""
-        found = [each for each in self._listeners if each.function == function and not each.over]
-        if not found:
-            raise BoutError(
-                f"off: {getattr(function, '__name__', function)!r} does not listen; give what `on` was given"
-            )
-        for each in found:
-            each.over = True
+        self._listeners.end(function)
 
     def _check_life(self, seat: str | None, life: int) -> None:
         if seat is None:
@@ -303,14 +299,16 @@ class Bout:
         names = self._world.names
         return int(self._world.block.seat_marks[SeatMark.LIFE, names.index(event.seat)]) if event.seat in names else 0
 
-    def watch(self, observer: Observer) -> Callable[[], None]:
+    def watch(self, observer: Observer | PassedOverObserver) -> Callable[[], None]:
         """Let an observer see every tick from now on; a function that ends it.
 
-        One that has a method `passed_over` is also told whom attacks touch and leave alone, and why.
+        Its method `tick_closed` hears of every tick, its method `passed_over` of whom attacks touch and leave alone,
+        and why; it needs one of them. Raises BoutError for what has neither.
         """
+        validate.observer(observer, ("tick_closed", "passed_over"))
 
         def end() -> None:
-            self._observers.remove(observer)
+            self._observers[:] = [each for each in self._observers if each is not observer]
             self._choose_phases()
 
         self._observers.append(observer)
@@ -356,9 +354,9 @@ class Bout:
             inputs, world.inputs = world.inputs, []
             self._tell_passed_over()
             for observer in self._observers:
-                observer.tick_closed(self, inputs, events)
-            failed = tell(self._listeners, events, self._life_of) if self._listeners else None
-            self._listeners = [each for each in self._listeners if not each.over]
+                if isinstance(observer, Observer):
+                    observer.tick_closed(self, inputs, events)
+            failed = self._listeners.tell(events, self._life_of) if self._listeners else None
             if failed:
                 raise failed
         return events

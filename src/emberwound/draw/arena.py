@@ -25,6 +25,7 @@ from emberwound.draw.style import (
 )
 from emberwound.plan import compile_plan
 from emberwound.plan.solids import area_solids, at_rest, muzzle_place
+from emberwound.rulebook.names import known_name
 from emberwound.vocabulary.errors import OutputError
 
 if TYPE_CHECKING:
@@ -54,8 +55,9 @@ def draw_arena(rules: Rulebook, arena: str, *, tick: int | None = None) -> Figur
     """An arena of a book: the place from each side that matters, and below it the fighters at one scale.
 
     Hazards are where they start, or with a `tick` as they are on it, those faint that are off. Raises OutputError for a
-    tick below 0 or beyond LAST_TICK.
+    tick below 0 or beyond LAST_TICK, and RulebookError for an arena that the book does not have.
     """
+    known_name(rules, "arena", arena, rules.book.arenas)
     if tick is not None and not 0 <= tick <= LAST_TICK:
         raise OutputError(f"tick {tick}: give a tick from 0 to {LAST_TICK}")
     plan = compile_plan(rules, arena, rules.book.settings.tick_rate)

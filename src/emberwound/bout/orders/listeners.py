@@ -42,16 +42,29 @@ class Listener:
 
 
 def check_handler(kind: type[Event], function: Callable[..., object]) -> None:
-    """Raise BoutError for a handler that could not hear of `kind`: an async one, or one made for another event."""
+    """Raise BoutError for a handler that could not hear of `kind`: an async one, or one made for something else."""
     name = getattr(function, "__qualname__", repr(function))
     if not callable(function):
         raise BoutError(f"on: {name} cannot be called; give a function that takes one event")
-    if iscoroutinefunction(function):
+    if iscoroutinefunction(function) or iscoroutinefunction(type(function).__call__):
         raise BoutError(f"on: {name} is async, and nobody would await it; give a function that returns nothing")
+    if not _takes_one(function):
+        raise BoutError(f"on: {name} takes {signature(function)}; give a function that takes one event")
     taken = _event_taken(function)
     if taken and not any(issubclass(kind, each) for each in taken):
         names = " or ".join(each.__name__ for each in taken)
         raise BoutError(f"on: {name} takes {names}, and would be told of {kind.__name__}; ask for what it takes")
+
+
+def _takes_one(function: Callable[..., object]) -> bool:
+    """Whether a function can be called with one event; true where that cannot be told."""
+    try:
+        signature(function).bind(None)
+    except TypeError:
+        return False
+    except ValueError:
+        return True
+    return True
 
 
 def _event_taken(function: Callable[..., object]) -> list[type[Event]]:
@@ -73,30 +86,53 @@ def _is_last_for(listener: Listener, event: Event, life: int) -> bool:
     return isinstance(event, SeatLeft) and event.seat in (listener.seat, listener.by)
 
 
-def tell(
-    listeners: Sequence[Listener], events: Sequence[AnyEvent], life_of: Callable[[Event], int]
-) -> ListenerError | None:
-    """Tell every listener of every event it wants, in order of events, then of asking; the first error, if any.
+class Listeners:
+    """All functions that hear of a bout's events, in the order in which they asked."""
 
-    `life_of` gives the number of the life of its seat that an event befell. What listens for one life is over with
-    that life's death, and what listens for a seat or what it does is over when the seat has left.
-    """
-    failed: tuple[Listener, AnyEvent, Exception] | None = None
-    for event in events:
-        life = life_of(event)
-        for listener in tuple(listeners):
-            ends = _is_last_for(listener, event, life)
-            if not listener.wants(event, life):
-                listener.over |= ends
-                continue
-            listener.over |= ends or listener.once
-            try:
-                listener.function(event)
-            except Exception as raised:  # noqa: BLE001 (whatever it was, the others must still hear)
-                failed = failed or (listener, event, raised)
-    if failed is None:
-        return None
-    listener, event, error = failed
+    def __init__(self) -> None:
+        self._all: list[Listener] = []
+
+    def __len__(self) -> int:
+        return len(self._all)
+
+    def add(self, listener: Listener) -> None:
+        """Let one more function hear. Raises BoutError for one that could not hear of what it asks for."""
+        check_handler(listener.kind, listener.function)
+        self._all.append(listener)
+
+    def end(self, function: Callable[..., object]) -> None:
+        """Let a function hear of nothing any more. Raises BoutError for one that does not listen."""
+        found = [each for each in self._all if each.function == function and not each.over]
+        if not found:
+            name = getattr(function, "__name__", function)
+            raise BoutError(f"off: {name!r} does not listen; give what `on` was given")
+        for each in found:
+            each.over = True
+
+    def tell(self, events: Sequence[AnyEvent], life_of: Callable[[Event], int]) -> ListenerError | None:
+        """Tell every listener of every event it wants, in order of events, then of asking; the first error, if any.
+
+        `life_of` gives the number of the life of its seat that an event befell. What listens for one life is over with
+        that life's death, and what listens for a seat or what it does is over when the seat has left.
+        """
+        failed: tuple[Listener, AnyEvent, Exception] | None = None
+        for event in events:
+            life = life_of(event)
+            for listener in tuple(self._all):
+                ends = _is_last_for(listener, event, life)
+                if not listener.wants(event, life):
+                    listener.over |= ends
+                    continue
+                listener.over |= ends or listener.once
+                try:
+                    listener.function(event)
+                except Exception as raised:  # noqa: BLE001 (whatever it was, the others must still hear)
+                    failed = failed or (listener, event, raised)
+        self._all = [each for each in self._all if not each.over]
+        return None if failed is None else _report(*failed, events)
+
+
+def _report(listener: Listener, event: AnyEvent, error: Exception, events: Sequence[AnyEvent]) -> ListenerError:
     name = getattr(listener.function, "__qualname__", repr(listener.function))
     report = ListenerError(
         f"the listener {name} raised {type(error).__name__}: {error} "

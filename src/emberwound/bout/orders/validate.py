@@ -24,6 +24,12 @@ def name(what: str, value: object, known: Iterable[str]) -> str:
     return value
 
 
+def observer(value: object, methods: Sequence[str]) -> None:
+    """An object that has one of the methods an observer may have."""
+    if not any(callable(getattr(value, method, None)) for method in methods):
+        raise BoutError(f"watch: give an object with a method {' or '.join(methods)}; got {value!r}")
+
+
 def point(what: str, value: object, plan: Plan) -> tuple[float, ...]:
     """A point of the arena's plane, finite numbers all."""
     axes = plan.space.axes

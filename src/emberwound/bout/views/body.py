@@ -223,7 +223,7 @@ class BodyView:
 
     @property
     def stagger_left(self) -> float | None:
-        """The points of damage that it can still take without a reaction; None for a fighter without such terms."""
+        """The points of damage that it can still take without a reaction; None where there is no such rule."""
         found = reactions.stagger(self._world, self._number, self._fighter)
         return None if found is None else found.left
 

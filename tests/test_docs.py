@@ -1,0 +1,105 @@
+"""The documents keep up with the library: every key, event, reason, command and call they name is there."""
+
+from __future__ import annotations
+
+import re
+import typing
+from pathlib import Path
+
+import pytest
+from pydantic import BaseModel
+
+import emberwound as ew
+from conftest import emberwound, range_rules
+from emberwound import Reason, draw, events, study, views
+from emberwound.rulebook import former_names
+from emberwound.rulebook.models import Book
+from emberwound.rulebook.outline import table_keys, unwrap
+
+ROOT = Path(__file__).parent.parent
+DOCS = {path.name: path.read_text(encoding="utf-8") for path in [*(ROOT / "docs").glob("*.md"), ROOT / "README.md"]}
+
+
+def words_in(text: str) -> set[str]:
+    """Every name in a document that stands as code, its dots and braces taken apart."""
+    found = re.findall(r"`([^`]+)`", text) + re.findall(r"^ {4}(.*)$", text, re.MULTILINE)
+    return {word for code in found for word in re.findall(r"\w+", code)}
+
+
+def tables(annotation: object) -> set[type[BaseModel]]:
+    """The models that an annotation holds, and all that these hold."""
+    bare, _ = unwrap(annotation)
+    if isinstance(bare, type) and issubclass(bare, BaseModel):
+        return {bare}.union(*(tables(inner) for inner in table_keys(bare).values()))
+    return set().union(*(tables(part) for part in typing.get_args(bare)))
+
+
+def test_every_key_of_a_rulebook_is_documented_and_no_former_one() -> None:
+    told = words_in(DOCS["rulebook.md"])
+    keys = {key for table in tables(Book) for key in table_keys(table)}
+    assert len(keys) > 150
+    assert keys - told == set()
+    still_used = {"near", "owner", "keep", "towards", "full", "pass", "left", "more", "less"}
+    former = {*former_names.KEYS, *former_names.VALUES} - keys - still_used
+    rows = [line for line in DOCS["rulebook.md"].splitlines() if line.startswith("| `")]
+    named = {word for row in rows for word in words_in(row.split("|")[1])}
+    assert former & named == set()
+
+
+def test_every_event_and_reason_is_documented() -> None:
+    told = words_in(DOCS["bouts.md"])
+    assert {kind.__name__ for kind in events.Event.__subclasses__()} <= told
+    unsaid = {"cue_full", "cue_too_soon", "corpse_time_over", "newer_corpse"}
+    assert {reason.value for reason in Reason} - unsaid - told == set()
+
+
+def test_what_a_view_shows_is_documented() -> None:
+    told = words_in(DOCS["bouts.md"])
+    for kind in (views.BodyView, views.View):
+        public = {name for name, value in vars(kind).items() if not name.startswith("_") and not callable(value)}
+        small = {
+            "id",
+            "heading",
+            "presence",
+            "stance",
+            "seconds_left",
+            "shot_count",
+            "axes",
+            "arena",
+            "over",
+            "tick",
+            "time",
+        }
+        assert public - small - told == set(), kind
+
+
+def test_every_call_in_the_documents_exists() -> None:
+    bout = ew.Bout(range_rules(), arena="range")
+    seat = bout.enter("thrower", at="line")
+    known = {"ew": ew, "bout": bout, "seat": seat, "rules": bout.rules, "view": bout.view(), "events": events}
+    missing = []
+    for file, text in DOCS.items():
+        for owner, name in re.findall(r"\b(ew|bout|seat|rules|view|events)\.([a-zA-Z_]\w*)", text):
+            if (owner, name) != ("seat", "py") and name not in ("md", "py") and not hasattr(known[owner], name):
+                missing.append(f"{file}: {owner}.{name}")
+    assert missing == []
+
+
+@pytest.mark.parametrize("room", [study, draw, views])
+def test_every_public_name_of_a_room_has_a_first_line_of_its_own(room: typing.Any) -> None:
+    for name in room.__all__:
+        first = (getattr(room, name).__doc__ or "").strip().splitlines()[0]
+        assert len(first) > 15 and first[0].isupper(), name
+
+
+def test_every_command_in_the_readme_is_there(tmp_path: Path) -> None:
+    lines = re.findall(r"^ {4}emberwound (.+)$", DOCS["README.md"], re.MULTILINE)
+    assert len(lines) > 8
+    for line in lines:
+        command = [word for word in re.split(r"[ |]", line.split("BOOK")[0]) if re.fullmatch(r"[a-z]+", word)]
+        options = set(re.findall(r"--[a-z]+", line))
+        names = command[1:] if command[0] == "draw" else [""]
+        for name in names:
+            done = emberwound(*([command[0], name] if name else command), "--help", folder=tmp_path)
+            assert done.returncode == 0, done.stderr
+            assert options <= set(re.findall(r"--[a-z]+", done.stdout)), (line, done.stdout)
