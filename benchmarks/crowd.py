@@ -1,6 +1,6 @@
 """What a tick of contact costs in a crowd, as a ratio to hand-written C, and what a whole tick of a bout costs there.
 
-    python benchmarks/crowd.py [--limit PATH/limit.c] [--ticks N] [--quick]
+    python benchmarks/crowd.py [--limit PATH/limit.c] [--ticks N]
 
 The workload is rebuilt here draw by draw. With `--limit` the C program at that path, which describes and times the same
 workload, is compiled and run in turn with ours, and the hits of both are compared.

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from math import expm1
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING
 
 import numpy as np
 
@@ -109,21 +109,34 @@ def attack_of(world: World, shot: int) -> AttackPlan:
     return world.plan.fighters[int(marks[ShotMark.FIGHTER, shot])].attacks[int(marks[ShotMark.SLOT, shot])]
 
 
-def end(world: World, shot: int, reason: Reason, position: Vector, *, time: float = TICK_START, **figures: Any) -> None:
-    """End a shot: one event, and its column is free."""
+def end(  # noqa: PLR0913 (each is a field of the event, by name)
+    world: World,
+    shot: int,
+    reason: Reason,
+    position: Vector,
+    *,
+    time: float = TICK_START,
+    seat: str | None = None,
+    cause: int | None = None,
+    hurtbox: str | None = None,
+    wall: str | None = None,
+) -> None:
+    """End a shot: one event, and its column is free. Its cause is its release, unless a wound is named."""
     block, counts = world.block, world.counts
     marks = block.shot_marks
     mark = marks[:, shot].tolist()
-    figures.setdefault("cause", mark[ShotMark.RELEASE_SEQ])
     world.emit(
         ShotEnded(
             time=time,
+            seat=seat,
             by=world.names[number_of(mark[ShotMark.OWNER])],
+            cause=mark[ShotMark.RELEASE_SEQ] if cause is None else cause,
             attack=world.plan.fighters[mark[ShotMark.FIGHTER]].attacks[mark[ShotMark.SLOT]].name,
             shot=mark[ShotMark.ID],
             reason=reason,
             position=world.point(position),
-            **figures,
+            hurtbox=hurtbox,
+            wall=wall,
         )
     )
     block.shots[:, shot] = 0.0

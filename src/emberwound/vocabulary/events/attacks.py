@@ -86,7 +86,7 @@ class ShotEnded(Event, frozen=True, kw_only=True, tag="shot_ended"):
 class SwingEnded(Event, frozen=True, kw_only=True, tag="swing_ended"):
     """The hitboxes of a strike are off; there is exactly one of these for each swing that had one on.
 
-    It touched so many victims; `cut_off` says that its attack was broken off.
+    It touched so many victims; `cut_off` says that its attack was interrupted.
     """
 
     attack: str
