@@ -275,7 +275,7 @@ def abandon(world: World, body: int, reason: Reason) -> None:
         _end(world, body)
 
 
-def break_off(world: World, body: int, reason: Reason, time: float, wound: int) -> None:
+def interrupt(world: World, body: int, reason: Reason, time: float, wound: int) -> None:
     """Cut off what a body was about to do at an exact time, by a wound; a strike still counts for the trade window."""
     block, rate = world.block, world.plan.tick_rate
     attack = queries.attack_of(world, body)
@@ -309,7 +309,7 @@ def _tell_interrupted(
     )
 
 
-def may_break_off(world: World, body: int, kind: str, time: float, wound: int) -> None:
+def may_interrupt(world: World, body: int, kind: str, time: float, wound: int) -> None:
     """Note that a wound of this kind interrupts what a body is doing, if it does; the first one of a tick counts."""
     attack = queries.attack_of(world, body)
     if attack is not None and kind in attack.interrupted_by:

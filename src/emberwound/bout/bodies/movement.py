@@ -53,7 +53,7 @@ def stand(world: World, seat: int, place: Sequence[float], ahead: Sequence[float
         block.pools[index, body] = pool.start
         block.pools_since[index, body] = counts[Count.TICK]
     raise_guard(world, body)
-    block.seat_marks[SeatMark.BODY, seat] = body + 1
+    block.seat_marks[SeatMark.BODY, seat] = mark_of(body)
     block.seat_marks[SeatMark.BODY_SINCE, seat] = counts[Count.TICK]
     counts[Count.DIRTY_POSE_TICKS] = max(counts[Count.DIRTY_POSE_TICKS], 1)
     marks[BodyMark.GROUNDED, body] = queries.stands_at(world, float(block.bodies[BodyColumn.START + 2, body]))

@@ -28,48 +28,48 @@ ABOUT_THE_MIDDLE = 0.5
 """How high in a body a blast at its death goes off, as a share of its height."""
 
 
-def go_off(world: World, charge: PendingBlast) -> None:
+def explode(world: World, blast: PendingBlast) -> None:
     """Let a blast do what it does to all it reaches: one hit a body, by the hurtbox it hurts most."""
-    plan = world.plan.blasts[charge.blast]
-    block, time = world.block, (world.counts[Count.TICK] + charge.share) / world.plan.tick_rate
+    plan = world.plan.blasts[blast.blast]
+    block, time = world.block, (world.counts[Count.TICK] + blast.share) / world.plan.tick_rate
     cause = world.emit(
         Exploded(
             time=time,
-            by=world.name_of(charge.by),
-            cause=charge.cause,
+            by=world.name_of(blast.by),
+            cause=blast.cause,
             blast=plan.name,
-            shot=charge.number,
-            position=world.point(charge.place),
+            shot=blast.number,
+            position=world.point(blast.place),
             radius=plan.radius,
         )
     )
     if world.hear_blast is not None:
-        world.hear_blast(world, charge)
-    team = int(block.seat_marks[SeatMark.TEAM, charge.by]) if charge.by >= 0 else -1
+        world.hear_blast(world, blast)
+    team = int(block.seat_marks[SeatMark.TEAM, blast.by]) if blast.by >= 0 else -1
     reached = np.empty((ReachedColumn.COLUMNS, block.first_wall))
-    whose = (mark_of(charge.by), team, plan.hit.layers, plan.hit.options)
+    whose = (mark_of(blast.by), team, plan.hit.layers, plan.hit.options)
     reach_shapes(
-        charge.place, charge.share, plan.radius, block.shapes, block.shape_marks, whose, block.first_wall, reached
+        blast.place, blast.share, plan.radius, block.shapes, block.shape_marks, whose, block.first_wall, reached
     )
-    for shape in _hurt_most(world, plan, reached, charge.spared):
+    for shape in _hurt_most(world, plan, reached, blast.spared):
         gap, x, y, z = reached[:, shape].tolist()
-        if plan.walls_block and contacts.wall_between(world, charge.place, (x, y, z)):
+        if plan.walls_block and contacts.wall_between(world, blast.place, (x, y, z)):
             continue
         hit = Hit(
-            charge.by,
+            blast.by,
             plan.name,
             plan.hit,
             cause,
-            number=charge.number,
+            number=blast.number,
             distance=gap,
-            source=charge.place,
+            source=blast.place,
             strength=_share(plan, gap),
         )
         land(world, hit, Contact(shape, (x, y, z), time))
-    throw_the_dead(world, plan, charge, cause)
+    knock_back_corpses(world, plan, blast, cause)
 
 
-def throw_the_dead(world: World, plan: BlastPlan, charge: PendingBlast, cause: int) -> None:
+def knock_back_corpses(world: World, plan: BlastPlan, blast: PendingBlast, cause: int) -> None:
     """Push the corpses a blast reaches: a ragdoll point by point, any other about its middle."""
     if not plan.hit.pushes:
         return
@@ -82,23 +82,23 @@ def throw_the_dead(world: World, plan: BlastPlan, charge: PendingBlast, cause: i
         if marks[BodyMark.RAGDOLL, body] and fighter.ragdoll:
             places = [(a, b, c) for a, b, c in ragdoll.points_of(world, body, fighter.ragdoll)[:3].T.tolist()]
         for number, place in enumerate(places):
-            _throw_dead(world, plan, charge, (body, number), fighter, place, cause)
+            _knock_back_corpse(world, plan, blast, (body, number), fighter, place, cause)
 
 
-def _throw_dead(
+def _knock_back_corpse(
     world: World,
     plan: BlastPlan,
-    charge: PendingBlast,
+    blast: PendingBlast,
     which: tuple[int, int],
     fighter: FighterPlan,
     place: Vector,
     cause: int,
 ) -> None:
-    gap = dist(place, charge.place)
-    if gap > plan.radius or (plan.walls_block and contacts.wall_between(world, charge.place, place)):
+    gap = dist(place, blast.place)
+    if gap > plan.radius or (plan.walls_block and contacts.wall_between(world, blast.place, place)):
         return
     push = plan.hit.pushes[fighter.id]
-    x, y, z = (a - b for a, b in zip(place, charge.place, strict=True))
+    x, y, z = (a - b for a, b in zip(place, blast.place, strict=True))
     way = (x, y, z if push.heading == "radial" else 0.0)
     velocity = push_velocity(push, way, (1.0, 0.0), 0.0, _share(plan, gap), fighter.weight)
     if not world.plan.space.has_heights:
@@ -108,8 +108,8 @@ def _throw_dead(
         ragdoll.points_of(world, body, fighter.ragdoll)[3:, number] += velocity
         ragdoll.wake(world, body)
     else:
-        time = (world.counts[Count.TICK] + charge.share) / world.plan.tick_rate
-        knockback = PendingKnockback(velocity, push.replaces, time, cause, world.name_of(charge.by), place)
+        time = (world.counts[Count.TICK] + blast.share) / world.plan.tick_rate
+        knockback = PendingKnockback(velocity, push.replaces, time, cause, world.name_of(blast.by), place)
         world.pending_knockback.setdefault(body, []).append(knockback)
 
 

@@ -110,7 +110,7 @@ def _wound(world: World, hit: Hit, where: HitLocation, fighter: FighterPlan) -> 
     if emptied:
         pools.tell_emptied(world, seat, emptied, cause, time)
     if result.amount > 0.0:
-        timeline.may_break_off(world, body, hit.plan.wound.kind, time, cause)
+        timeline.may_interrupt(world, body, hit.plan.wound.kind, time, cause)
         if hit.plan.afflicts and not result.kills:
             afflictions.afflict(world, hit, where, cause)
     if result.kills:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from math import isfinite
 from typing import TYPE_CHECKING
 
-from emberwound.bout.state.layout import AfflictionMark, Count, Limit, SeatMark, Timer
+from emberwound.bout.state.layout import AfflictionMark, Count, Limit, SeatMark, Timer, mark_of
 from emberwound.geometry.layout import BodyColumn, BodyMark, VolumeColumn, VolumeMark
 from emberwound.vocabulary.clock import NEVER
 from emberwound.vocabulary.events import HitStopBegan
@@ -68,7 +68,7 @@ def _put_off(world: World, body: int, ticks: int, thaw: int) -> None:
     _put_off_afflictions(world, body, ticks)
     _put_off_hitboxes(world, body, ticks, thaw)
     seat = world.seat_of(body)
-    if block.seat_marks[SeatMark.BODY, seat] == body + 1:
+    if block.seat_marks[SeatMark.BODY, seat] == mark_of(body):
         _put_off_presses(world, seat, ticks)
 
 

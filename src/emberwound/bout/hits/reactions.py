@@ -10,7 +10,7 @@ from emberwound.bout.hits import guard
 from emberwound.bout.orders.input_buffer import hurry_kept
 from emberwound.bout.state import queries
 from emberwound.bout.state.action_state import action_of, become
-from emberwound.bout.state.layout import Count, SeatMark, Timer, number_of
+from emberwound.bout.state.layout import Count, SeatMark, Timer, mark_of, number_of
 from emberwound.bout.state.pending import PendingReaction
 from emberwound.combat.hit import Stagger
 from emberwound.combat.reaction import HitSummary, choose, side_of
@@ -102,12 +102,12 @@ def _begin(world: World, body: int, fighter: FighterPlan, number: int, hit: Pend
     if attack is not None and attack.withstands_severity >= terms.severity:
         return
     seat = world.seat_of(body)
-    timeline.break_off(world, body, Reason.WOUNDED, hit.time, hit.cause)
+    timeline.interrupt(world, body, Reason.WOUNDED, hit.time, hit.cause)
     if "attack" in terms.locks:
         hurry_kept(world, seat)
     become(world, body, ActionState.REACTING)
     until = after + fighter.reaction_ticks[number]
-    marks[BodyMark.REACTION, body], marks[BodyMark.REACTION_SINCE, body] = number + 1, after
+    marks[BodyMark.REACTION, body], marks[BodyMark.REACTION_SINCE, body] = mark_of(number), after
     marks[BodyMark.VARIANT, body] = variant = next_variant(world, body, number, terms)
     if "turn" in terms.locks:
         marks[BodyMark.TURNS_TO_FOES, body] = 0

@@ -56,7 +56,7 @@ def die(world: World, lethal: LethalHit) -> Died:
         )
     )
     told: Died = world.events[-1]  # type: ignore[assignment]
-    timeline.break_off(world, body, Reason.OWNER_DIED, lethal.time, died)
+    timeline.interrupt(world, body, Reason.OWNER_DIED, lethal.time, died)
     kept = number_of(int(block.seat_marks[SeatMark.BUFFERED_PRESS, seat]))
     if kept >= 0:
         forget_kept(world, seat)

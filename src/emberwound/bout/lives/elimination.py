@@ -10,7 +10,7 @@ from emberwound.bout.attacks import projectiles, timeline
 from emberwound.bout.bodies import movement
 from emberwound.bout.hits import afflictions
 from emberwound.bout.lives import counters
-from emberwound.bout.state.layout import Count, SeatColumn, SeatMark, Timer
+from emberwound.bout.state.layout import Count, SeatColumn, SeatMark, Timer, mark_of
 from emberwound.geometry.layout import BodyColumn, BodyMark, Presence, ShotMark
 from emberwound.vocabulary.clock import NEVER
 from emberwound.vocabulary.events import BoutEnded, BoutRestarted, Died, Eliminated
@@ -65,7 +65,7 @@ def _is_decided(world: World) -> bool:
         return len(everybody) > 1 and len(standing) <= 1
     if plan.elimination_team is None:
         return True
-    number = world.teams.index(plan.elimination_team) + 1 if plan.elimination_team in world.teams else -1
+    number = mark_of(world.teams.index(plan.elimination_team)) if plan.elimination_team in world.teams else -1
     return number in everybody and number not in standing
 
 

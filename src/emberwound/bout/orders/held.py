@@ -80,7 +80,7 @@ def _start(world: World, seat: int, body: int, slot: int) -> None:
 
 def _tell(world: World, seat: int, slot: int, blocked: Blocked) -> None:
     """Refuse a hold once for each reason that time alone does not end."""
-    number = REASONS.index(blocked.reason) + 1
+    number = mark_of(REASONS.index(blocked.reason))
     if blocked.reason in PASSES or world.block.seat_marks[SeatMark.TOLD_REASON, seat] == number:
         return
     world.block.seat_marks[SeatMark.TOLD_REASON, seat] = number

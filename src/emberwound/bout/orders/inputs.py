@@ -29,7 +29,7 @@ def take(world: World, given: Input) -> None:
         _leave(world, world.names.index(given.seat))
     elif isinstance(given, Become):
         fighter = world.plan.fighter(given.becomes)
-        world.block.seat_marks[SeatMark.BECOMES, world.names.index(given.seat)] = fighter.id + 1 if fighter else 0
+        world.block.seat_marks[SeatMark.BECOMES, world.names.index(given.seat)] = mark_of(fighter.id) if fighter else 0
     world.inputs.append(given)
 
 
@@ -98,7 +98,7 @@ def _order(world: World, seat: int, given: Order) -> None:
         block.seat_marks[SeatMark.ASKED_HOLD, seat] = _held(world, seat, given.hold)
         asked |= Asked.HOLD
     if given.patrol is not None:
-        block.seat_marks[SeatMark.ASKED_PATH, seat] = world.plan.path_names.index(given.patrol) + 1
+        block.seat_marks[SeatMark.ASKED_PATH, seat] = mark_of(world.plan.path_names.index(given.patrol))
         asked |= Asked.PATH
     before = int(block.seat_marks[SeatMark.ORDERS_PENDING, seat])
     for mine, other in (

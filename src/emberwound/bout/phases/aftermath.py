@@ -22,7 +22,7 @@ def aftermath(world: World) -> None:
     hits; at the end who is out, and what comes of that.
     """
     if world.interrupted:
-        _break_off_all(world)
+        _interrupt_all(world)
     if world.pending_reactions:
         reactions.settle(world)
     fallen: list[Died] = []
@@ -42,13 +42,13 @@ def aftermath(world: World) -> None:
         elimination.settle(world, [died for died in fallen if died.lives_left == 0])
 
 
-def _break_off_all(world: World) -> None:
+def _interrupt_all(world: World) -> None:
     for body, (time, wound) in world.interrupted.items():
         if body not in world.lethal_hits:
-            _break_off(world, body, time, wound)
+            _interrupt(world, body, time, wound)
     world.interrupted.clear()
 
 
-def _break_off(world: World, body: int, time: float, wound: int) -> None:
-    timeline.break_off(world, body, Reason.WOUNDED, time, wound)
+def _interrupt(world: World, body: int, time: float, wound: int) -> None:
+    timeline.interrupt(world, body, Reason.WOUNDED, time, wound)
     hurry_kept(world, world.seat_of(body))

@@ -25,8 +25,8 @@ def judgement(world: World) -> None:
             rays.judge(world, ray)
         world.rays.clear()
     if world.pending_blasts:
-        for charge in world.pending_blasts:
-            blasts.go_off(world, charge)
+        for blast in world.pending_blasts:
+            blasts.explode(world, blast)
         world.pending_blasts.clear()
     if world.contacts or world.touches:
         _judge_contacts(world)

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 
 from emberwound.bout.attacks import projectiles
 from emberwound.bout.hits import contacts
-from emberwound.bout.hits.blasts import go_off
+from emberwound.bout.hits.blasts import explode
 from emberwound.bout.hits.damage import land
 from emberwound.bout.state.layout import Count, number_of
 from emberwound.bout.state.pending import Contact, Hit, PendingBlast
@@ -80,8 +80,8 @@ def _burst(world: World, mark: list[int], on: str, position: Vector, time: float
         return
     share = min(max(time * world.plan.tick_rate - world.counts[Count.TICK], 0.0), 1.0)
     seat, number = number_of(mark[ShotMark.OWNER]), mark[ShotMark.ID]
-    charge = PendingBlast(attack.blast, seat, share, position, mark[ShotMark.RELEASE_SEQ], spared=spared, number=number)
-    go_off(world, charge)
+    blast = PendingBlast(attack.blast, seat, share, position, mark[ShotMark.RELEASE_SEQ], spared=spared, number=number)
+    explode(world, blast)
 
 
 def _hit_of(world: World, segment: list[float], mark: list[int], position: Vector, seconds: float) -> Hit:
