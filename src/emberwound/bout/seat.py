@@ -23,19 +23,28 @@ if TYPE_CHECKING:
 
 
 class Seat:
-    """A handle on one seat of a bout. It stays good through death and respawn; equal handles are the same seat."""
+    """A handle on one seat of a bout. It stays good through death and respawn; equal handles are the same seat.
 
-    __slots__ = ("_number", "_world", "name")
+    A seat that has left, or that had not entered in the snapshot a bout was restored from, answers with a BoutError.
+    """
+
+    __slots__ = ("_id", "_number", "_world", "name")
 
     def __init__(self, world: World, name: str) -> None:
         self._world = world
         self._number = world.names.index(name)
+        self._id = int(world.block.seat_marks[SeatMark.ID, self._number])
         self.name = name
 
     @property
+    def _is_here(self) -> bool:
+        names, ids = self._world.names, self._world.block.seat_marks[SeatMark.ID]
+        return self._number < len(names) and names[self._number] == self.name and ids[self._number] == self._id
+
+    @property
     def _index(self) -> int:
-        """Its number. Raises BoutError when it has left."""
-        if self._world.names[self._number] != self.name:
+        """Its number. Raises BoutError when it is not in the bout."""
+        if not self._is_here:
             raise BoutError(f"seat {self.name!r} has left the bout")
         return self._number
 
@@ -67,7 +76,7 @@ class Seat:
         plan = self._world.plan
         given = Order(
             tick=self._world.counts[Count.TICK],
-            seat=self.name,
+            seat=self._held_name(),
             source="host",
             move=None if move is None else validate.move(move, plan),
             aim=None if aim is None else validate.direction("aim", aim, plan),
@@ -107,7 +116,7 @@ class Seat:
         plan = self._world.plan
         given = Place(
             tick=self._world.counts[Count.TICK],
-            seat=self.name,
+            seat=self._held_name(),
             source="host",
             position=validate.place("place", position, plan),
             velocity=None if velocity is None else validate.point("velocity", velocity, plan),
@@ -129,7 +138,9 @@ class Seat:
                 validate.parts("maximum", size, bar)
         if self._body is None:
             raise BoutError(f"seat {self.name!r} has no living body to resize a pool of; wait for its respawn")
-        given = Resize(tick=self._world.counts[Count.TICK], seat=self.name, source="host", pool=known, maximum=size)
+        given = Resize(
+            tick=self._world.counts[Count.TICK], seat=self._held_name(), source="host", pool=known, maximum=size
+        )
         take(self._world, given)
 
     def leave(self) -> None:
@@ -245,14 +256,14 @@ class Seat:
         return (
             isinstance(other, Seat)
             and other._world is self._world
-            and other._number == self._number
+            and other._id == self._id
             and other.name == self.name
         )
 
     def __hash__(self) -> int:
-        return hash((id(self._world), self._number))
+        return hash((id(self._world), self._id))
 
     def __repr__(self) -> str:
-        if self._world.names[self._number] != self.name:
+        if not self._is_here:
             return f"<Seat {self.name}: left the bout>"
         return f"<Seat {self.name}: {self.fighter}, {'alive' if self.alive else 'dead'}>"

@@ -32,6 +32,7 @@ class Reason(Enum):
     DEAD = "dead", "dead; respawns in {wait}"
     OUT_OF_LIVES = "out_of_lives", "dead, with no life left"
     REPLACED = "replaced", "a newer press took its place"
+    OTHER_FIGHTER = "other_fighter", "its new fighter has no such attack"
     SHOTS_FULL = "shots_full", "no room for one more shot: settings.max_shots are flying"
 
     FOLLOWED = "followed", "another attack followed"

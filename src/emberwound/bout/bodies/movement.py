@@ -219,8 +219,10 @@ def fall(world: World, body: int, died: int) -> None:
 
 
 def remove(world: World, body: int, reason: Reason) -> None:
-    """Take a corpse away and free its column."""
+    """Take a body away and free its column; the shapes of a living one are laid again, so that nothing of it is hit."""
     block = world.block
+    if block.body_marks[BodyMark.PRESENCE, body] == Presence.LIVE:
+        world.counts[Count.DIRTY_POSE_TICKS] = max(world.counts[Count.DIRTY_POSE_TICKS], 1)
     world.emit(
         BodyRemoved(
             seat=world.name_of_body(body),

@@ -6,6 +6,7 @@ from typing import TYPE_CHECKING
 
 from emberwound.bout.bodies import movement
 from emberwound.bout.lives.free_spot import free_spot
+from emberwound.bout.orders.new_fighter import rename_slots
 from emberwound.bout.state import queries
 from emberwound.bout.state.layout import Count, SeatColumn, SeatMark, number_of
 from emberwound.geometry.layout import BodyColumn
@@ -70,9 +71,11 @@ def _become(world: World, seat: int) -> None:
     """Let a seat's next body be the fighter's that it was asked to be, which cannot hold itself as the last one did."""
     marks = world.block.seat_marks[:, seat]
     if marks[SeatMark.BECOMES]:
+        before = world.fighter_of_seat(seat)
         marks[SeatMark.FIGHTER] = number_of(marks[SeatMark.BECOMES])
         for mark in (SeatMark.BECOMES, SeatMark.POSTURE, SeatMark.GUARD):
             marks[mark] = 0
+        rename_slots(world, seat, before)
 
 
 def _wanted(world: World, seat: int) -> tuple[Vector, Sequence[float]]:

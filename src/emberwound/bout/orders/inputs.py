@@ -43,6 +43,8 @@ def _enter(world: World, given: Enter) -> None:
         counts[Count.SEATS] = seat + 1
         world.names.append("")
     world.names[seat] = given.seat
+    counts[Count.SEATS_MADE] += 1
+    block.seat_marks[SeatMark.ID, seat] = counts[Count.SEATS_MADE]
     block.seats[SeatColumn.ENTRY : SeatColumn.ENTRY + 3, seat] = entry.position if entry else space.lift(given.at)  # type: ignore[arg-type]
     block.seats[SeatColumn.ENTRY_AHEAD : SeatColumn.ENTRY_AHEAD + 2, seat] = space.heading(facing)
     block.seats[SeatColumn.AIM, seat] = 1.0

@@ -134,6 +134,7 @@ def _script(world: World, tick: int) -> None:
     cursor, shift = world.counts[Count.SCRIPT_CURSOR], world.counts[Count.SCRIPT_OFFSET]
     while cursor < len(inputs) and inputs[cursor].tick + shift <= tick:
         given = inputs[cursor]
-        take(world, msgspec.structs.replace(given, tick=given.tick + shift) if shift else given)
         cursor += 1
+        if given.seat in world.names:
+            take(world, msgspec.structs.replace(given, tick=given.tick + shift) if shift else given)
     world.counts[Count.SCRIPT_CURSOR] = cursor

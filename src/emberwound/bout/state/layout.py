@@ -41,6 +41,7 @@ class Count(Constants):
     RESTARTING: Final = 19  # 1 when the bout restarts at the end of the tick
     SCRIPT_OFFSET: Final = 20  # how many ticks late the script is after a restart
     LEAVING: Final = 21  # 1 when seats leave
+    SEATS_MADE: Final = 22  # all seats that ever entered
     COLUMNS: Final = 24
 
 
@@ -107,7 +108,8 @@ class SeatMark(Constants):
     BODY_SINCE: Final = 24  # the tick since which its body stands
     LEAVING: Final = 25  # 1 when it leaves with the coming tick
     BECOMES: Final = 26  # the number of its next body's fighter + 1
-    COLUMNS: Final = 27
+    ID: Final = 27  # counts all seats that ever entered, from 1; handles know a seat by it
+    COLUMNS: Final = 28
 
 
 class Asked(Constants):
