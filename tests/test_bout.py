@@ -282,15 +282,18 @@ def test_listeners_that_raise_are_reported_after_the_whole_tick() -> None:
     assert bout.tick == 30
 
 
-def test_time_adds_up_exactly_and_is_caught_up_to_a_cap() -> None:
+def test_time_adds_up_exactly_and_only_a_host_caps_it() -> None:
     bout, _ = range_bout()
     for _ in range(1000):
         bout.advance(0.001)
     assert bout.tick == 60
-    bout.advance(3600)
-    assert bout.tick == 120
+    bout.advance(10)
+    assert (bout.tick, bout.dropped_seconds) == (660, 0)
     bout.advance(3600, at_most=0.1)
-    assert (bout.tick, bout.time) == (126, 2.1)
+    assert (bout.tick, bout.time) == (666, 11.1)
+    assert bout.dropped_seconds == pytest.approx(3599.9)
+    bout.advance(0.5 / 60, at_most=1)
+    assert (bout.tick, bout.dropped_seconds) == (666, 0)
 
 
 @pytest.mark.parametrize(

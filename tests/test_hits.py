@@ -213,6 +213,18 @@ def test_wounds_in_a_row_are_scaled_by_their_exact_times(tick_rate: int) -> None
     assert amounts == [8, 4, 2, 2, 8]
 
 
+def test_the_first_share_of_a_combo_is_that_of_the_first_wound_and_of_no_hazard() -> None:
+    bout, amber, _ = field(settings="combo = { seconds = 0.5, shares = [0.5, 0.25] }", damage=8)
+    found = dart(bout, amber, 0.4) + dart(bout, amber, 0.4)
+    assert [event.amount for event in only(events.Wounded, found)] == [4, 2]
+    assert ew.Rulebook.of(bout.rules).wound("dart", "warden").ledger.amount == 4
+    assert ew.Rulebook.of(bout.rules).wound("dart", "warden", combo_count=5).ledger.amount == 2
+    burnt = field(settings="combo = { seconds = 0.5, shares = [0.5] }", damage=8, dart=BURNING)
+    wounds = only(events.Wounded, dart(burnt[0], burnt[1], 3))
+    plain = only(events.Wounded, dart(*field(damage=8, dart=BURNING)[:2], 3))
+    assert [each.amount for each in wounds] == [4, *(each.amount for each in plain[1:])]
+
+
 def test_a_wound_falls_off_with_the_distance_flown() -> None:
     bout, amber, _ = field(dart="falloff = { near = 5, far = 15, share = 0 }")
     (wounded,) = only(events.Wounded, dart(bout, amber))

@@ -387,6 +387,14 @@ def test_every_name_of_today_that_a_former_one_leads_to_is_there() -> None:
     }
 
 
+def test_one_thing_held_needs_no_list() -> None:
+    held = [
+        ew.Rulebook.parse(range_text() + BOUT.replace('press = "dart"', f"hold = {hold}")).book.bouts["drill"].orders[0]
+        for hold in ('"dart"', '["dart"]')
+    ]
+    assert held[0] == held[1] and held[0].hold == ("dart",)
+
+
 def test_a_key_under_its_former_name_is_not_told_as_missing_too() -> None:
     text = range_text().replace(RANGE, flag("order = 1, stand = [1, 0]"))
     with pytest.raises(ew.RulebookError, match="the rulebook has 1 problem") as caught:

@@ -94,7 +94,7 @@ class Bout:
         self._listeners = Listeners()
         self._observers: list[Observer | PassedOverObserver] = []
         self._phases: tuple[Callable[[World], None], ...] = PHASES
-        self._remainder = 0
+        self._remainder = self._dropped = 0
         self._running = False
         self._broken = ""
         self._finder = PassedOverFinder()
@@ -368,15 +368,24 @@ class Bout:
                 if isinstance(observer, PassedOverObserver):
                     observer.passed_over(self, each)
 
-    def advance(self, seconds: float, *, at_most: float = 1.0) -> list[AnyEvent]:
+    @property
+    def dropped_seconds(self) -> float:
+        """The seconds that the last `advance` dropped because of its `at_most`."""
+        return self._dropped / BILLION / self.tick_rate
+
+    def advance(self, seconds: float, *, at_most: float | None = None) -> list[AnyEvent]:
         """Run the whole ticks that `seconds` add up to; their events. What is left of a tick counts the next time.
 
-        A host that was away for long is caught up by `at_most` seconds; the rest is dropped. Raises BoutError for
+        With `at_most` no more seconds than that are run; `dropped_seconds` are left out. Raises BoutError for
         a time that is negative or not finite.
         """
         asked = validate.billionths("advance", seconds, self.tick_rate)
-        most = validate.billionths("at_most", at_most, self.tick_rate)
-        self._remainder = min(self._remainder + asked, max(most, BILLION - 1))
+        wanted = self._remainder + asked
+        self._remainder = wanted
+        if at_most is not None:
+            most = validate.billionths("at_most", at_most, self.tick_rate)
+            self._remainder = min(wanted, max(most, BILLION - 1))
+        self._dropped = wanted - self._remainder
         events: list[AnyEvent] = []
         while self._remainder >= BILLION:
             self._remainder -= BILLION

@@ -141,7 +141,7 @@ class Circumstance(NamedTuple):
     victim: str
     distance: float = 0.0
     charge: float | None = None
-    combo_count: int = 0
+    combo_count: int | None = 0
     marked: float = 1.0
     guard_share: float | None = None
     guard_why: str = ""

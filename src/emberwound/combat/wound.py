@@ -54,9 +54,10 @@ def before_guard(
     if hit.charge is not None:
         steps.append(Step("charge", amount, amount * hit.charge, f"charged × {hit.charge:g}"))
         amount *= hit.charge
-    if hit.combo_count and wound_rules.combo_shares:
+    if hit.combo_count is not None and wound_rules.combo_shares:
         share = wound_rules.combo_shares[min(hit.combo_count, len(wound_rules.combo_shares) - 1)]
-        steps.append(Step("scaling", amount, amount * share, f"wound {hit.combo_count + 1} in a row × {share:g}"))
+        if hit.combo_count or share != 1.0:
+            steps.append(Step("scaling", amount, amount * share, f"wound {hit.combo_count + 1} in a row × {share:g}"))
         amount *= share
     after = amount * hurtbox.multiplier
     steps.append(Step("hurtbox", amount, after, f"{hurtbox.name} × {hurtbox.multiplier:g}"))

@@ -130,7 +130,7 @@ def _hurtbox_name(hit: Hit, where: HitLocation, fighter: FighterPlan) -> str:
 
 
 def _circumstance(world: World, hit: Hit, where: HitLocation, fighter: FighterPlan) -> Circumstance:
-    plan, count = world.plan, 0
+    plan, count = world.plan, None
     if plan.combo_ticks and hit.by >= 0 and not hit.lingers:
         count = _combo_count(world, hit.by, where.body, where.time)
     marked = afflictions.marked(world, where.body) if plan.afflictions else 1.0

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, Annotated, Literal
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BaseModel, BeforeValidator, ConfigDict, Field
 
 from emberwound.rulebook.fields import Allowed, Degrees, LastingTime, Lift, Name, NotNegative, Offset, Positive, whole
 from emberwound.vocabulary.clock import Duration
@@ -38,7 +38,11 @@ EntryFacing = Annotated[
 ]
 Place = Annotated[Name | Offset, Allowed("allowed: the name of a joint, or an offset [ahead, up] or [ahead, up, left]")]
 Lives = Annotated[Count | Literal["endless"], Allowed('allowed: a whole number from 1 up to 100000, or "endless"')]
-Held = Annotated[tuple[Name, ...], Allowed('allowed: a list of attacks, postures and "guard"')]
+Held = Annotated[
+    tuple[Name, ...],
+    BeforeValidator(lambda held: (held,) if isinstance(held, str) else held),
+    Allowed('allowed: an attack, a posture, "guard", or a list of them'),
+]
 
 
 def seconds(text: str) -> Duration:
