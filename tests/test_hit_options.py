@@ -112,6 +112,15 @@ def test_every_option_means_the_same_wherever_it_stands(place: str, press: str |
     assert stops == dict.fromkeys(("amber", "reed") if press == "chop" else ("reed",), 13)
 
 
+@pytest.mark.parametrize(("place", "press"), [("attack", "chop"), ("blast", "bomb"), ("hazard", None)])
+def test_a_hit_without_damage_afflicts_whom_it_touches_and_no_guard_stops(place: str, press: str | None) -> None:
+    only_afflicts = {"damage": "0", "afflicts": '["burning"]'}
+    (began,) = only(events.AfflictionBegan, hit(yard(place, only_afflicts), press))
+    assert (began.seat, began.affliction) == ("reed", "burning")
+    guarded = {**only_afflicts, "guard_class": '"ordinary"'}
+    assert only(events.AfflictionBegan, hit(yard(place, guarded), press)) == []
+
+
 @pytest.mark.parametrize("place", ["attack", "hitbox"])
 def test_allies_layers_and_guard_are_asked_of_the_hitbox_before_its_attack(place: str) -> None:
     assert only(events.Wounded, hit(yard(place, {}, team="lamps"), "chop")) == []

@@ -140,7 +140,8 @@ class Bout:
     @property
     def seats(self) -> tuple[Seat, ...]:
         """All seats, in the order in which they entered."""
-        return tuple(Seat(self._world, name) for name in self._seat_names)
+        first = len(self._plan.props)
+        return tuple(Seat(self._world, first + place) for place, name in enumerate(self._world.names[first:]) if name)
 
     @property
     def props(self) -> tuple[Prop, ...]:
@@ -158,7 +159,7 @@ class Bout:
 
     def seat(self, name: str) -> Seat:
         """The seat of that name. Raises BoutError when nobody entered on it."""
-        return Seat(self._world, validate.name("seat", name, self._seat_names))
+        return Seat(self._world, self._world.names.index(validate.name("seat", name, self._seat_names)))
 
     def enter(
         self,
@@ -201,7 +202,7 @@ class Bout:
             team=None if team is None else validate.called("team", team),
         )
         take(self._world, given)
-        return Seat(self._world, called)
+        return Seat(self._world, self._world.names.index(called))
 
     def board(self) -> tuple[BoardRow, ...]:
         """All seats with what they count, the best first by the book's `settings.board`."""

@@ -30,11 +30,11 @@ class Seat:
 
     __slots__ = ("_id", "_number", "_world", "name")
 
-    def __init__(self, world: World, name: str) -> None:
+    def __init__(self, world: World, number: int) -> None:
         self._world = world
-        self._number = world.names.index(name)
-        self._id = int(world.block.seat_marks[SeatMark.ID, self._number])
-        self.name = name
+        self._number = number
+        self._id = int(world.block.seat_marks[SeatMark.ID, number])
+        self.name = world.names[number]
 
     @property
     def _is_here(self) -> bool:

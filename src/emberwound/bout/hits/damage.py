@@ -111,11 +111,18 @@ def _wound(world: World, hit: Hit, where: HitLocation, fighter: FighterPlan) -> 
         pools.tell_emptied(world, seat, emptied, cause, time)
     if result.amount > 0.0:
         timeline.may_interrupt(world, body, hit.plan.wound.kind, time, cause)
-        if hit.plan.afflicts and not result.kills:
-            afflictions.afflict(world, hit, where, cause)
+    if hit.plan.afflicts and not result.kills and _afflicts(hit, result):
+        afflictions.afflict(world, hit, where, cause)
     if result.kills:
         _note_lethal(world, hit, where, fighter, cause).overkill += result.ledger.overkill
     return cause
+
+
+def _afflicts(hit: Hit, result: HitResult) -> bool:
+    """Whether a hit afflicts: one with damage by taking points, one without by passing the guard."""
+    if hit.plan.wound.damage > 0.0:
+        return result.amount > 0.0
+    return result.guard is None or result.guard.share > 0.0
 
 
 def _hurtbox_hit(hit: Hit, where: HitLocation, fighter: FighterPlan) -> HurtboxTerms:

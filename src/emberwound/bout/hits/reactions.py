@@ -131,9 +131,10 @@ def _begin(world: World, body: int, fighter: FighterPlan, number: int, hit: Pend
 
 
 def next_variant(world: World, body: int, number: int, terms: ReactionTerms) -> int:
-    """The next variant of a row of a body's table: they take turns, so none comes twice running."""
-    count = int(world.block.variant_turns[number, body])
-    world.block.variant_turns[number, body] = count + 1
+    """The next variant of a row of a body's table: by turns over all lives of its seat."""
+    turns, seat = world.block.variant_turns, world.seat_of(body)
+    count = int(turns[number, seat])
+    turns[number, seat] = count + 1
     return count % len(terms.variants)
 
 

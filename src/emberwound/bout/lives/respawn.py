@@ -75,6 +75,7 @@ def _become(world: World, seat: int) -> None:
         marks[SeatMark.FIGHTER] = number_of(marks[SeatMark.BECOMES])
         for mark in (SeatMark.BECOMES, SeatMark.POSTURE, SeatMark.GUARD):
             marks[mark] = 0
+        world.block.variant_turns[:, seat] = 0
         rename_slots(world, seat, before)
 
 

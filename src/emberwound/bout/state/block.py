@@ -181,7 +181,7 @@ def _layout(plan: Plan, lingering: int) -> dict[str, tuple[np.dtype[Any], int, i
         "combo_times": (real, plan.max_seats if plan.combo_ticks else 1, bodies),
         "afflicted": (real, 1, lingering),
         "afflicted_marks": (whole, AfflictionMark.COLUMNS, lingering),
-        "variant_turns": (whole, plan.most_reactions, bodies),
+        "variant_turns": (whole, plan.most_reactions, plan.max_seats),
         "hurt_by": (whole, Limit.ATTACKERS_REMEMBERED, bodies),
         "hurt_at": (real, Limit.ATTACKERS_REMEMBERED, bodies),
         "ragdoll": (real, PointColumn.COLUMNS, bodies * plan.most_ragdoll_points),
