@@ -340,6 +340,49 @@ def test_calls_that_cannot_be_carried_out_say_why_and_change_nothing(call: Any, 
         assert bout.digest() == before
 
 
+class Once:
+    """An observer that ends itself at its first tick."""
+
+    def __init__(self, bout: ew.Bout) -> None:
+        self.ticks = 0
+        self.end = bout.watch(self)
+
+    def tick_closed(self, *_told: object) -> None:
+        self.ticks += 1
+        self.end()
+
+
+def test_an_observer_that_ends_itself_takes_no_tick_from_the_next() -> None:
+    bout, _ = range_bout()
+    first = Once(bout)
+    recorder = ew.Recorder(bout)
+    steps(bout, 5)
+    assert first.ticks == 1
+    assert ew.rerun(recorder.chronicle()) == recorder.chronicle()
+
+
+@pytest.mark.parametrize("error", [KeyboardInterrupt(), ValueError(), RuntimeError("storm")])
+def test_a_tick_that_was_broken_off_is_never_gone_on_with(error: BaseException) -> None:
+    bout, _ = range_bout()
+    saved = bout.snapshot()
+
+    class Breaks:
+        def tick_closed(self, *_told: object) -> None:
+            raise error
+
+    end = bout.watch(Breaks())
+    with pytest.raises(type(error)):
+        bout.step()
+    why = str(error) or type(error).__name__
+    for again in (bout.step, bout.snapshot):
+        with pytest.raises(ew.BoutError, match=rf"was broken off \({why}\)"):
+            again()
+    end()
+    bout.restore(saved)
+    bout.step()
+    assert bout.tick == 1
+
+
 def test_a_listener_may_order_but_not_advance() -> None:
     bout, amber = range_bout()
 

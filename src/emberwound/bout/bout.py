@@ -337,8 +337,8 @@ class Bout:
             return self._run_tick()
         except ListenerError:
             raise
-        except Exception as error:
-            self._broken = str(error)
+        except BaseException as error:  # an interrupt from the keyboard leaves half a tick behind as well
+            self._broken = str(error) or type(error).__name__
             raise
         finally:
             self._running = False
@@ -354,7 +354,7 @@ class Bout:
         if events or world.inputs or self._observers:
             inputs, world.inputs = world.inputs, []
             self._tell_passed_over()
-            for observer in self._observers:
+            for observer in tuple(self._observers):
                 if isinstance(observer, Observer):
                     observer.tick_closed(self, inputs, events)
             failed = self._listeners.tell(events, self._life_of) if self._listeners else None
@@ -397,7 +397,9 @@ class Bout:
         return events
 
     def snapshot(self) -> Snapshot:
-        """The bout as it stands between two ticks."""
+        """The bout as it stands between two ticks. Raises BoutError after a tick that was broken off."""
+        if self._broken:
+            raise BoutError(f"tick {self.tick} was broken off ({self._broken}); there is no whole state to save")
         world = self._world
         memory = world.block.memory.tobytes()
         named = tuple(world.names), tuple(world.teams)
