@@ -44,6 +44,18 @@ def test_demo_tells_the_story_and_leaves_chronicle_and_figure(tmp_path: Path) ->
     assert board.split() == ["place", "seat", "team", "pearls", "falls"]
 
 
+def test_the_demo_overwrites_no_book_that_was_edited(tmp_path: Path) -> None:
+    book = tmp_path / "emberwound-out" / "saltglass.toml"
+    for said, names in (("", ["saltglass"]), ("", ["saltglass"]), ("left as it is", ["saltglass", "saltglass-2"])):
+        if said:
+            book.write_text("# mine\n", encoding="utf-8")
+        done = emberwound("demo", "ledge", folder=tmp_path)
+        assert done.returncode == 0 and (said in done.stderr if said else done.stderr == "")
+        assert sorted(path.stem for path in book.parent.glob("*.toml")) == names
+    assert book.read_text(encoding="utf-8") == "# mine\n"
+    assert ew.Rulebook.load(book.with_stem("saltglass-2")).book.bouts
+
+
 @pytest.mark.parametrize(
     ("bout", "sentences"),
     [

@@ -140,6 +140,14 @@ def load(path: str | Path, steps: Steps | None = None, *, partial: bool = False)
     return chronicle if chronicle.end.digest else chronicle.completed()
 
 
+def write_beside(path: Path, data: bytes) -> Path:
+    """Write a file whole, under the first numbered name beside it where another content is; the file. OutputError."""
+    free, number = path, 2
+    while free.exists() and not (free.is_file() and free.read_bytes() == data):
+        free, number = path.with_stem(f"{path.stem}-{number}"), number + 1
+    return write_whole(free, data)
+
+
 def write_whole(path: Path, data: bytes) -> Path:
     """Write beside `path`, then move into place, so that no half-written file is ever seen. Raises OutputError."""
     try:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import sys
 from importlib.resources import files
 from pathlib import Path
 from typing import TYPE_CHECKING, Annotated
@@ -37,12 +38,14 @@ def demo(
     *,
     json: AsJson = False,
 ) -> None:
-    """Run a whole passage over the Saltglass Causeway, or another bout of its book, and leave the book beside it."""
-    from emberwound.chronicle.files import ready_folder, write_whole
+    """Run a passage over the Saltglass Causeway, or another bout of its book, and leave the book beside it."""
+    from emberwound.chronicle.files import ready_folder, write_beside
     from emberwound.face import Rulebook
 
     text = files("emberwound.demo").joinpath(DEMO_BOOK).read_text(encoding="utf-8")
-    book = write_whole(ready_folder(out) / DEMO_BOOK, text.encode())
+    book = write_beside(ready_folder(out) / DEMO_BOOK, text.encode())
+    if book.name != DEMO_BOOK:
+        sys.stderr.write(f"{out / DEMO_BOOK} was changed and is left as it is; the demo's own book is {book.name}\n")
     _run(Rulebook.parse(text, DEMO_BOOK), bout, out, None, json=json, also=[book])
 
 
