@@ -59,6 +59,27 @@ def test_a_post_moved_through_a_hanging_shot_is_hit_on_the_way(tick_rate: int) -
     assert wounded.time == pytest.approx((bout.tick - 1 + share) / tick_rate, abs=1e-6)
 
 
+@pytest.mark.parametrize(
+    ("places", "hit"),
+    [
+        ([(-40, True), (-30, False)], False),
+        ([(-40, True), (40, False)], True),
+        ([(-40, False), (-30, True)], False),
+        ([(-30, True), (20, True)], False),
+        ([(-30, False)], True),
+    ],
+)
+def test_only_the_way_after_a_teleport_is_swept(places: list[tuple[float, bool]], hit: bool) -> None:
+    bout, amber = range_bout(60, speed=1e-6)
+    post = bout.enter("post", seat="post", at=(40, 0))
+    amber.order(press="dart")
+    bout.step()
+    for place, teleport in places:
+        post.place((place, 0), teleport=teleport)
+    assert bool(only(events.Wounded, bout.step())) == hit
+    assert post.position == (places[-1][0], 0)
+
+
 @pytest.mark.parametrize("facing", ["right", "left"])
 def test_muzzle_and_shot_follow_the_facing(facing: Any) -> None:
     bout, amber = range_bout()

@@ -141,8 +141,11 @@ def _place(world: World, seat: int, given: Place) -> None:
     block.seats[SeatColumn.ASKED_VELOCITY : SeatColumn.ASKED_VELOCITY + 3, seat] = (
         (0.0, 0.0, 0.0) if given.velocity is None else space.lift(given.velocity)
     )
-    asked = int(block.seat_marks[SeatMark.ORDERS_PENDING, seat]) & ~Asked.TELEPORT
-    block.seat_marks[SeatMark.ORDERS_PENDING, seat] = asked | Asked.PLACE | (Asked.TELEPORT if given.teleport else 0)
+    asked = int(block.seat_marks[SeatMark.ORDERS_PENDING, seat]) | Asked.PLACE
+    if given.teleport:
+        block.seats[SeatColumn.ASKED_START : SeatColumn.ASKED_START + 3, seat] = space.lift(given.position)
+        asked |= Asked.TELEPORT
+    block.seat_marks[SeatMark.ORDERS_PENDING, seat] = asked
     world.counts[Count.ORDERS_PENDING] = 1
 
 

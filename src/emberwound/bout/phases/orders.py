@@ -140,7 +140,8 @@ def _place(world: World, seat: int, body: int, *, teleport: bool) -> None:
     place = block.seats[SeatColumn.ASKED_PLACE : SeatColumn.ASKED_PLACE + 3, seat]
     block.bodies[BodyColumn.END : BodyColumn.END + 3, body] = place
     if teleport:
-        block.bodies[BodyColumn.START : BodyColumn.START + 3, body] = place
+        start = block.seats[SeatColumn.ASKED_START : SeatColumn.ASKED_START + 3, seat]
+        block.bodies[BodyColumn.START : BodyColumn.START + 3, body] = start
     block.bodies[BodyColumn.VELOCITY : BodyColumn.VELOCITY + 3, body] = block.seats[
         SeatColumn.ASKED_VELOCITY : SeatColumn.ASKED_VELOCITY + 3, seat
     ]

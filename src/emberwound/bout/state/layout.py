@@ -75,7 +75,8 @@ class SeatColumn(Constants):
     ENTRY: Final = 16  # where it entered
     ENTRY_AHEAD: Final = 19
     MOVE: Final = 21  # shares of its fighter's speed
-    COLUMNS: Final = 23
+    ASKED_START: Final = 23  # where the way to ASKED_PLACE begins after a teleport
+    COLUMNS: Final = 26
 
 
 class SeatMark(Constants):
