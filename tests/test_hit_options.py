@@ -136,6 +136,11 @@ def test_an_owner_is_hit_by_its_own_blast_only_if_the_blast_says_so() -> None:
         assert {each.seat for each in only(events.Wounded, found)} == hurt
 
 
+def test_a_blast_before_the_chest_comes_from_the_front() -> None:
+    (died,) = only(events.Died, hit(yard("blast", {"damage": "90"}), "bomb"))
+    assert (died.seat, died.side) == ("reed", "front")
+
+
 def test_a_hazard_knows_no_allies_and_no_owner() -> None:
     for key in ("hits_allies", "hits_owner"):
         with pytest.raises(ew.RulebookError, match=rf"hazards.vent.{key}: unknown key"):

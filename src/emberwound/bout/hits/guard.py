@@ -33,12 +33,16 @@ def stance(world: World, hit: Hit, where: HitLocation) -> GuardStance | None:
 
 
 def towards_source(world: World, hit: Hit, where: HitLocation) -> Vector:
-    """Where a hit comes from: its source, or against the way it moves relative to its victim."""
+    """Where a hit comes from: its source, or against the way it moves relative to its victim.
+
+    Blasts and hazards are seen from the middle of the victim's body, a body that strikes from the feet of both.
+    """
     rate, body = world.plan.tick_rate, where.body
     if hit.source is not None:
         share = where.time * rate - world.counts[Count.TICK]
         x, y, z = queries.place_at(world, body, share)
-        return (hit.source[0] - x, hit.source[1] - y, hit.source[2] - z)
+        middle = 0.5 * queries.fighter_of(world, body).height if hit.hitbox is None else 0.0
+        return (hit.source[0] - x, hit.source[1] - y, hit.source[2] - z - middle)
     start, end = queries.place_at(world, body, 0.0), queries.place_at(world, body, 1.0)
     x, y, z = ((b - a) * rate - c for a, b, c in zip(start, end, hit.travel, strict=True))
     return (x, y, z)
