@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import copy
 from fractions import Fraction
 from typing import TYPE_CHECKING, get_args
 
@@ -385,6 +386,18 @@ def test_every_name_of_today_that_a_former_one_leads_to_is_there() -> None:
         "separate",
         "whole body",
     }
+
+
+def test_an_error_keeps_its_words_through_a_process_boundary(saltglass: ew.Rulebook) -> None:
+    with pytest.raises(ew.RulebookError) as broken:
+        ew.Rulebook.parse("[kinds.a]\nabout = 1\nb = 2", "a.toml")
+    with pytest.raises(ew.RulebookError) as asked:
+        saltglass.wound("flar", "wader")
+    assert str(asked.value).startswith("there is no attack 'flar' (did you mean 'flare'?); known: ")
+    for error in (broken.value, asked.value, ew.ListenerError("storm", ())):
+        again = copy.deepcopy(error)  # by the same road as pickle
+        assert (type(again), str(again)) == (type(error), str(error))
+        assert getattr(again, "problems", None) == getattr(error, "problems", None)
 
 
 def test_one_thing_held_needs_no_list() -> None:

@@ -205,7 +205,7 @@ def ragdoll(
     from emberwound.study.ragdoll import ragdoll_preview
 
     rules = Rulebook.load(book)
-    fighter = rules.book.fighters[known_name(rules, "fighter", victim, rules.book.fighters)]
+    fighter = rules.book.fighters[known_name("fighter", victim, rules.book.fighters)]
     places = hurtbox or list(fighter.hurtboxes)[:3]
     told = [ragdoll_preview(rules, attack, victim, hurtbox=place, arena=arena) for place in places]
     write_and_tell(draw_ragdoll(rules, told), out, f"ragdoll-{attack}-{victim}")

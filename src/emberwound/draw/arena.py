@@ -57,7 +57,7 @@ def draw_arena(rules: Rulebook, arena: str, *, tick: int | None = None) -> Figur
     Hazards are where they start, or with a `tick` as they are on it, those faint that are off. Raises OutputError for a
     tick below 0 or beyond LAST_TICK, and RulebookError for an arena that the book does not have.
     """
-    known_name(rules, "arena", arena, rules.book.arenas)
+    known_name("arena", arena, rules.book.arenas)
     if tick is not None and not 0 <= tick <= LAST_TICK:
         raise OutputError(f"tick {tick}: give a tick from 0 to {LAST_TICK}")
     plan = compile_plan(rules, arena, rules.book.settings.tick_rate)

@@ -10,14 +10,12 @@ from emberwound.vocabulary.problems import Problem
 if TYPE_CHECKING:
     from collections.abc import Iterable
 
-    from emberwound.rulebook.rules import Rules
 
-
-def known_name(rules: Rules, what: str, name: object, known: Iterable[str]) -> str:
+def known_name(what: str, name: object, known: Iterable[str]) -> str:
     """The name, if it is one of those known. Raises RulebookError with the nearest one."""
     names = list(known)
     if isinstance(name, str) and name in names:
         return name
     nearest = nearest_name(name, names) if isinstance(name, str) else None
     seen = f"there is no {what} {name!r}"
-    raise RulebookError([Problem(rules.source, "", seen, f"known: {', '.join(names) or 'none'}", nearest)])
+    raise RulebookError([Problem("", "", seen, f"known: {', '.join(names) or 'none'}", nearest)], asked=True)

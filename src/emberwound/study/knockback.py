@@ -62,9 +62,9 @@ def knockback_report(
 ) -> KnockbackReport:
     """The report behind `Rulebook.knockback_path`. Raises RulebookError for unknown names, and without a push."""
     book = rules.book
-    known_name(rules, "attack", attack, book.attacks)
-    fighter = book.bodies[known_name(rules, "fighter or prop", victim, book.bodies)]
-    where = known_name(rules, "arena", next(iter(book.arenas), None) if arena is None else arena, book.arenas)
+    known_name("attack", attack, book.attacks)
+    fighter = book.bodies[known_name("fighter or prop", victim, book.bodies)]
+    where = known_name("arena", next(iter(book.arenas), None) if arena is None else arena, book.arenas)
     box = next(iter(fighter.hurtboxes)) if hurtbox is None else hurtbox
     if victim in book.props:
         striking, points = points_on_prop(rules, attack, victim, hurtbox=box, hitbox=hitbox)
@@ -97,5 +97,7 @@ def _push_of(rules: Rules, attack: str, hitbox: str | None) -> Push:
     push = (box.push if box else None) or table.push
     if push is None:
         seen = f"{attack} pushes nobody"
-        raise RulebookError([Problem(rules.source, f"attacks.{attack}.push", seen, "give the attack a push")])
+        raise RulebookError(
+            [Problem(rules.source, f"attacks.{attack}.push", seen, "give the attack a push")], asked=True
+        )
     return push

@@ -74,7 +74,7 @@ def reaction_report(
     settings = book.settings
     wound = report(rules, attack, victim, hitbox=hitbox, hurtbox=hurtbox, guarded=guarded)
     fighter, table = book.fighters[victim], book.attacks[attack]
-    known_name(rules, "side", side, SIDES)
+    known_name("side", side, SIDES)
     stopped = guarded and any(step.rule == "guard" for step in wound.ledger.steps)
     impact = HitSummary(
         guarded=stopped,

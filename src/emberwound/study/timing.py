@@ -62,7 +62,7 @@ class AttackTiming(msgspec.Struct, frozen=True, kw_only=True):
 def timing(rules: Rules, attack: str) -> AttackTiming:
     """The timing of an attack at the book's tick rate. Raises RulebookError for an unknown attack."""
     book = rules.book
-    known_name(rules, "attack", attack, book.attacks)
+    known_name("attack", attack, book.attacks)
     timeline, rate = AttackTimeline.of(book.attacks[attack], book.settings.frame_rate), book.settings.tick_rate
     windup, active, whole = (ticks_in(each, rate) for each in (timeline.windup, timeline.active, timeline.whole))
     return AttackTiming(

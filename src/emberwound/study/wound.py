@@ -81,16 +81,16 @@ class HitTerms(NamedTuple):
 def terms_of(rules: Rules, attack: str, victim: str) -> HitTerms:
     """The terms of an attack on a fighter or a prop. Raises RulebookError for names the book does not have."""
     book = rules.book
-    fighter = book.bodies[known_name(rules, "fighter", victim, book.bodies)]
-    table = book.attacks[known_name(rules, "attack", attack, book.attacks)]
+    fighter = book.bodies[known_name("fighter", victim, book.bodies)]
+    table = book.attacks[known_name("attack", attack, book.attacks)]
     striking = table.strike.hitboxes if table.strike else {}
     wounds = {name: hitbox_terms(table, box) for name, box in striking.items()} or {"": wound_terms(table)}
     boxes = {box.name: box for box in hurtbox_terms(fighter)}
     return HitTerms(wounds, boxes, stats_of(fighter, book.settings.frame_rate), wound_rules_of(book, rules.steps))
 
 
-def _refuse(rules: Rules, what: str, seen: object, allowed: str) -> RulebookError:
-    return RulebookError([Problem(rules.source, "", f"{what}: {seen!r}", allowed)])
+def _refuse(what: str, seen: object, allowed: str) -> RulebookError:
+    return RulebookError([Problem("", "", f"{what}: {seen!r}", allowed)], asked=True)
 
 
 def report(  # noqa: PLR0913 (as `Rulebook.wound` has them)
@@ -108,19 +108,19 @@ def report(  # noqa: PLR0913 (as `Rulebook.wound` has them)
 ) -> WoundReport:
     """The report behind `Rulebook.wound`. Raises RulebookError for names and numbers the book does not allow."""
     if victim in rules.book.props:
-        raise _refuse(rules, "victim", victim, "a prop has no points to lose; ask for its knockback_path")
+        raise _refuse("victim", victim, "a prop has no points to lose; ask for its knockback_path")
     terms = terms_of(rules, attack, victim)
-    striking = _hitbox(rules, attack, hitbox, terms.wounds)
+    striking = _hitbox(attack, hitbox, terms.wounds)
     boxes = terms.hurtboxes
-    box = boxes[next(iter(boxes)) if hurtbox is None else known_name(rules, f"hurtbox of {victim}", hurtbox, boxes)]
+    box = boxes[next(iter(boxes)) if hurtbox is None else known_name(f"hurtbox of {victim}", hurtbox, boxes)]
     names = [pool.name for pool in terms.stats.pools]
-    before = _values(rules, victim, terms.stats, names, pools or {})
+    before = _values(victim, terms.stats, names, pools or {})
     if not _number(distance) or distance < 0.0:
-        raise _refuse(rules, "distance", distance, "allowed: a finite number from 0 up")
+        raise _refuse("distance", distance, "allowed: a finite number from 0 up")
     if isinstance(combo_count, bool) or not isinstance(combo_count, int) or combo_count < 0:
-        raise _refuse(rules, "combo_count", combo_count, "allowed: a whole number from 0 up")
+        raise _refuse("combo_count", combo_count, "allowed: a whole number from 0 up")
     if guarded and terms.stats.guard is None:
-        raise _refuse(rules, "guarded", guarded, f"{victim} has no guard; give it one")
+        raise _refuse("guarded", guarded, f"{victim} has no guard; give it one")
     result = resolve(
         terms.wounds[striking],
         box,
@@ -149,26 +149,26 @@ def points_on_prop(
 ) -> tuple[str | None, float]:
     """By which hitbox an attack hits a prop, and the points that its push goes by."""
     terms = terms_of(rules, attack, prop)
-    striking = _hitbox(rules, attack, hitbox, terms.wounds)
-    box = terms.hurtboxes[known_name(rules, f"hurtbox of {prop}", hurtbox, terms.hurtboxes)]
+    striking = _hitbox(attack, hitbox, terms.wounds)
+    box = terms.hurtboxes[known_name(f"hurtbox of {prop}", hurtbox, terms.hurtboxes)]
     how = Circumstance(attack, prop)
     result = resolve(terms.wounds[striking], box, terms.stats, [], terms.wound_rules, how)
     return striking or None, result.amount
 
 
-def _hitbox(rules: Rules, attack: str, asked: object, wounds: Mapping[str, WoundTerms]) -> str:
+def _hitbox(attack: str, asked: object, wounds: Mapping[str, WoundTerms]) -> str:
     """The hitbox that is meant: the one asked for, or the first of a strike; "" of an attack that has none."""
     if asked is None:
         return next(iter(wounds))
-    return known_name(rules, f"hitbox of {attack}", asked, [name for name in wounds if name])
+    return known_name(f"hitbox of {attack}", asked, [name for name in wounds if name])
 
 
-def _values(rules: Rules, victim: str, body: BodyStats, names: list[str], asked: Mapping[str, float]) -> list[float]:
+def _values(victim: str, body: BodyStats, names: list[str], asked: Mapping[str, float]) -> list[float]:
     values = [pool.start for pool in body.pools]
     for name, value in asked.items():
-        index = names.index(known_name(rules, f"pool of {victim}", name, names))
+        index = names.index(known_name(f"pool of {victim}", name, names))
         if not _number(value) or not 0.0 <= value <= body.pools[index].maximum:
-            raise _refuse(rules, f"pool {name}", value, f"allowed: 0 to {body.pools[index].maximum:g}")
+            raise _refuse(f"pool {name}", value, f"allowed: 0 to {body.pools[index].maximum:g}")
         values[index] = float(value)
     return values
 
@@ -183,7 +183,7 @@ def charge_factor(rules: Rules, attack: str, charge: float | None) -> float | No
     if charge is None:
         return None if table is None else 1.0
     if table is None:
-        raise _refuse(rules, "charge", charge, f"{attack} cannot be charged; leave it out")
+        raise _refuse("charge", charge, f"{attack} cannot be charged; leave it out")
     if not _number(charge) or not 0.0 <= charge <= 1.0:
-        raise _refuse(rules, "charge", charge, "allowed: a share of a full charge, from 0 to 1")
+        raise _refuse("charge", charge, "allowed: a share of a full charge, from 0 to 1")
     return 1.0 + (table.damage - 1.0) * charge

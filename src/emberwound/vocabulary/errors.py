@@ -27,13 +27,24 @@ class EmberwoundError(Exception):
 
 
 class RulebookError(EmberwoundError):
-    """A rulebook that cannot be used; `problems` lists every reason found."""
+    """A rulebook that cannot be used, or a question that it has no answer to; `problems` lists every reason found.
 
-    def __init__(self, problems: Sequence[Problem]) -> None:
-        self.problems = tuple(problems)
+    `asked` says that the question is wrong, and not the book.
+    """
+
+    def __init__(self, problems: Sequence[Problem], *, asked: bool = False) -> None:
+        self.problems, self.asked = tuple(problems), asked
         count = len(self.problems)
         head = "1 problem" if count == 1 else f"{count} problems"
-        super().__init__("\n".join([f"the rulebook has {head}:", *(f"  {problem}" for problem in self.problems)]))
+        lines = [f"the rulebook has {head}:", *(f"  {problem}" for problem in self.problems)]
+        super().__init__("\n".join(map(str, self.problems) if asked else lines))
+
+    def __reduce__(self) -> tuple[object, ...]:
+        return _asked if self.asked else type(self), (self.problems,)
+
+
+def _asked(problems: Sequence[Problem]) -> RulebookError:
+    return RulebookError(problems, asked=True)
 
 
 class BoutError(EmberwoundError):
@@ -46,6 +57,9 @@ class ListenerError(BoutError):
     def __init__(self, message: str, events: Sequence[Event]) -> None:
         self.events = tuple(events)
         super().__init__(message)
+
+    def __reduce__(self) -> tuple[object, ...]:
+        return type(self), (str(self), self.events)
 
 
 class ChronicleError(EmberwoundError):

@@ -17,5 +17,5 @@ class Problem:
 
     def __str__(self) -> str:
         guess = f" (did you mean '{self.nearest}'?)" if self.nearest else ""
-        place = f"{self.file}: {self.key}" if self.key else self.file
-        return f"{place}: {self.seen}{guess}; {self.allowed}"
+        place = "".join(f"{each}: " for each in (self.file, self.key) if each)
+        return f"{place}{self.seen}{guess}; {self.allowed}"
