@@ -153,3 +153,16 @@ def test_a_score_is_what_its_events_and_seconds_make_it(seed: int) -> None:
     kills = [event.credit for event in only(events.Died, chronicle.events) if event.credit]
     assert len(kills) == sum(event.why == "kill" for event in scored)
     assert ew.rerun(chronicle).end == chronicle.end
+
+
+def test_a_life_took_no_more_than_it_had_and_overkill_is_told_apart(saltglass: ew.Rulebook) -> None:
+    chronicle = ew.run(saltglass, "crossing")
+    lives = {(life.seat, life.number): life for life in ew.study.summarise(chronicle).lives}
+    wounds = only(events.Wounded, chronicle.events)
+    for (seat, number), life in lives.items():
+        fighter = saltglass.book.fighters[life.fighter]
+        if life.end == "died":
+            assert life.taken == fighter.pools["health"].max, (seat, number)
+    over = sum(wound.ledger.overkill for wound in wounds)
+    assert lives["amber", 1].overkill_dealt == over == sum(life.overkill_taken for life in lives.values()) > 0
+    assert lives["amber", 1].dealt + over == sum(wound.amount for wound in wounds)

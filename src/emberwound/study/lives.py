@@ -16,7 +16,8 @@ class Life(msgspec.Struct, kw_only=True):
     """One life of a seat, times in seconds; `ended` is None while it lasts, `respawns_at` when no other follows.
 
     It began at `checkpoint`, None for where the seat entered. `attack` and `by` ended it, and `credit` is the seat that
-    this is credited to. `dealt` and `taken` are points of damage, `kills` the deaths it is credited.
+    this is credited to. `dealt` and `taken` are points of damage without the overkill, which has totals of its
+    own; `kills` are the deaths it is credited.
     """
 
     seat: str
@@ -32,6 +33,8 @@ class Life(msgspec.Struct, kw_only=True):
     respawns_at: float | None = None
     dealt: float = 0.0
     taken: float = 0.0
+    overkill_dealt: float = 0.0
+    overkill_taken: float = 0.0
     kills: int = 0
 
 
@@ -93,10 +96,13 @@ class _Teller:
         self.last[seat] = life
 
     def _wound(self, event: Wounded) -> None:
+        over = event.ledger.overkill
         if event.seat in self.last:
-            self.last[event.seat].taken += event.amount
+            self.last[event.seat].taken += event.amount - over
+            self.last[event.seat].overkill_taken += over
         if event.by in self.last:
-            self.last[event.by].dealt += event.amount
+            self.last[event.by].dealt += event.amount - over
+            self.last[event.by].overkill_dealt += over
 
     def _die(self, event: Died) -> None:
         life = self.last.get(event.seat or "")
