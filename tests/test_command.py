@@ -11,6 +11,7 @@ import emberwound as ew
 from conftest import emberwound, range_text
 
 if TYPE_CHECKING:
+    import subprocess
     from pathlib import Path
 
 
@@ -42,6 +43,24 @@ def test_demo_tells_the_story_and_leaves_chronicle_and_figure(tmp_path: Path) ->
         assert sentence in told, sentence
     (board,) = [line for line in done.stdout.splitlines() if line.startswith("place")]
     assert board.split() == ["place", "seat", "team", "pearls", "falls"]
+
+
+def test_a_variant_may_be_named_by_a_short_key(tmp_path: Path, saltglass_path: Path) -> None:
+    def drawn(*changes: str) -> subprocess.CompletedProcess[str]:
+        options = [word for change in changes for word in ("--set", change)]
+        return emberwound(
+            "draw", "knockback", saltglass_path, "backsweep", "wader", *options, "--json", folder=tmp_path
+        )
+
+    short, whole = drawn("apex=1.6,weight=2"), drawn("attacks.backsweep.push.apex=1.6,fighters.wader.weight=2")
+    assert (short.returncode, short.stderr) == (0, "")
+    assert short.stdout == whole.stdout != drawn().stdout
+    for change, told in (
+        ("speed=3", "--set speed: give the whole key: attacks.backsweep.push.speed or fighters.wader.speed"),
+        ("apx=3", "--set there is no key 'apx' (did you mean 'apex'?)"),
+    ):
+        done = drawn(change)
+        assert done.returncode == 2 and told in done.stderr, done.stderr
 
 
 def test_the_demo_overwrites_no_book_that_was_edited(tmp_path: Path) -> None:

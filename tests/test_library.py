@@ -105,6 +105,14 @@ def test_every_event_is_in_the_union_and_every_reason_has_its_sentence() -> None
         assert "{" not in reason.say(**figures)
 
 
+def test_whatever_is_printed_fits_a_line(saltglass: ew.Rulebook) -> None:
+    chronicle = ew.run(saltglass, "crossing")
+    bout = ew.Bout.scripted(saltglass, "crossing")
+    view = bout.view()
+    for thing in (saltglass, chronicle, chronicle.tracks, bout, bout.seats[0], view, view.bodies[0], bout.snapshot()):
+        assert repr(thing).startswith("<") and len(repr(thing)) < 120, repr(thing)[:200]
+
+
 def test_every_error_is_one_of_ours() -> None:
     ours = {each for each in vars(errors).values() if isinstance(each, type) and issubclass(each, Exception)}
     assert all(issubclass(each, ew.EmberwoundError) for each in ours)

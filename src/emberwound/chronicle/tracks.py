@@ -11,7 +11,7 @@ if TYPE_CHECKING:
     from numpy.typing import NDArray
 
 
-@dataclass(frozen=True, eq=False)
+@dataclass(frozen=True, eq=False, repr=False)
 class Tracks:
     """The states of a bout: n of them, of s seats; the first is the one before the first tick recorded.
 
@@ -41,6 +41,11 @@ class Tracks:
     shot_states: NDArray[np.int64]
     shot_ids: NDArray[np.int64]
     shot_positions: NDArray[np.float64]
+
+    def __repr__(self) -> str:
+        shots = len(np.unique(self.shot_ids))
+        times = f"{self.times[0]:g} to {self.times[-1]:g} s" if len(self.times) else "no time"
+        return f"<Tracks of {', '.join(self.seats)}: {len(self.ticks)} states from {times}, {shots} shots>"
 
     def shot(self, number: int) -> NDArray[np.float64]:
         """The places of one shot at the states in which it flew, (k, axes)."""

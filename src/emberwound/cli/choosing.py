@@ -42,8 +42,13 @@ def bout_of(source: Path, bout: str | None, *, partial: bool = False) -> Chronic
         return run(rules, name, progress=progress)
 
 
-def variants_of(rules: Rulebook, changes: Iterable[str]) -> list[tuple[str, Rulebook]]:
-    """The rules as they are, and a variant for each text KEY=VALUE,..., with a name. Raises EmberwoundError."""
+def variants_of(
+    rules: Rulebook, changes: Iterable[str], attack: str, victim: str, hitbox: str | None
+) -> list[tuple[str, Rulebook]]:
+    """The rules as they are, and a variant for each text KEY=VALUE,..., with a name. Raises EmberwoundError.
+
+    A key without dots is meant of the attack, its push or the victim at hand, where only one of them has it.
+    """
     from emberwound.rulebook.edit import read_change
 
     found = [("as in the book", rules)]
@@ -55,5 +60,26 @@ def variants_of(rules: Rulebook, changes: Iterable[str]) -> list[tuple[str, Rule
         said = ", ".join(
             f"{key.rpartition('.')[2]} {'left out' if value is None else value}" for key, value in edits.items()
         )
-        found.append((said, rules.edit(edits)))
+        whole = {_whole_key(rules, key, attack, victim, hitbox): value for key, value in edits.items()}
+        found.append((said, rules.edit(whole)))
     return found
+
+
+def _whole_key(rules: Rulebook, key: str, attack: str, victim: str, hitbox: str | None) -> str:
+    """The key of a rulebook that a short one stands for. Raises BoutError where none or several could be meant."""
+    from emberwound.rulebook.models import Attack, Fighter, Push
+    from emberwound.rulebook.outline import table_keys
+
+    if "." in key:
+        return key
+    strike = rules.book.attacks[attack].strike if attack in rules.book.attacks else None
+    pushing = [name for name, box in strike.hitboxes.items() if box.push is not None] if strike else []
+    box = hitbox or (pushing[0] if pushing else None)
+    push = f"attacks.{attack}.strike.hitboxes.{box}.push" if box in pushing else f"attacks.{attack}.push"
+    tables = ((push, Push), (f"attacks.{attack}", Attack), (f"fighters.{victim}", Fighter))
+    known = [f"{table}.{key}" for table, model in tables if key in table_keys(model)]
+    if len(known) == 1:
+        return known[0]
+    if known:
+        raise BoutError(f"--set {key}: give the whole key: {' or '.join(known)}")
+    raise BoutError(f"--set {unknown_name('key', key, table_keys(Push))}; or give a whole key, such as {push}.apex")

@@ -165,7 +165,7 @@ def knockback(
     rules = Rulebook.load(book)
     ways = [
         (label, each.knockback_path(attack, victim, arena=arena, hitbox=hitbox, guarded=guarded))
-        for label, each in variants_of(rules, change or [])
+        for label, each in variants_of(rules, change or [], attack, victim, hitbox)
     ]
     units = rules.book.settings.units
     file = write_figure(draw_knockback(ways, units), out or FOLDER / f"knockback-{attack}-{victim}.png")

@@ -92,7 +92,7 @@ class Tables:
     counters: NDArray[np.float64]
 
 
-@dataclass(frozen=True, slots=True, eq=False)
+@dataclass(frozen=True, slots=True, eq=False, repr=False)
 class Plan:
     """A rulebook for one arena and tick rate."""
 
@@ -139,6 +139,9 @@ class Plan:
     most_bars: int
     most_reactions: int
     most_ragdoll_points: int
+
+    def __repr__(self) -> str:
+        return f"<Plan of arena {self.arena} at {self.tick_rate} ticks a second>"
 
     @property
     def areas(self) -> int:
