@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, Any
 import pytest
 
 import emberwound as ew
-from conftest import only, steps
+from conftest import only, run, steps
 from emberwound import events
 
 if TYPE_CHECKING:
@@ -167,6 +167,17 @@ def test_paths_are_walked_to_the_point_at_every_tick_rate(tick_rate: int) -> Non
     stopped = amber.position
     steps(bout, 10)
     assert amber.position == stopped
+
+
+def test_a_host_places_a_body_through_walls_and_a_walker_stops_at_them() -> None:
+    bout = shelf()
+    placed = bout.enter("walker", seat="placed", at=(4, 0))
+    walks = bout.enter("walker", seat="walks", at=(4, 0))
+    placed.place((8, 0))
+    walks.order(move=1)
+    run(bout, 3)
+    assert placed.position == (8, 0)
+    assert walks.position[0] == pytest.approx(5.5 - 0.3, abs=1e-6), "the pier begins at 5.5"
 
 
 def test_a_watcher_keeps_facing_its_nearest_foe() -> None:
