@@ -10,8 +10,9 @@ import numpy as np
 import pytest
 
 import emberwound as ew
-from conftest import emberwound, only
+from conftest import emberwound, only, steps
 from emberwound import events
+from emberwound.draw import replay_page
 from emberwound.draw.replay import replay_data
 
 if TYPE_CHECKING:
@@ -31,6 +32,16 @@ FLAGS = (
     "disable-component-update",
     "disable-sync",
 )
+
+
+def test_no_name_opens_a_tag_in_the_page(saltglass: ew.Rulebook) -> None:
+    bout = ew.Bout(saltglass, arena="causeway")
+    recorder = ew.Recorder(bout)
+    bout.enter("wader", at="west", seat="<!--<script>")
+    steps(bout, 3)
+    page = replay_page(recorder.chronicle())
+    assert "<!--<script>" not in page
+    assert "\\u003c!--\\u003cscript>" in page
 
 
 def test_the_page_holds_every_place_shot_and_event_of_the_bout(saltglass: ew.Rulebook) -> None:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from decimal import ROUND_HALF_UP, Decimal
 from typing import TYPE_CHECKING, Any
 
 import pytest
@@ -236,9 +237,17 @@ def test_ledgers_add_up(
 @given(st.floats(0, 1e9))
 def test_rounding_is_to_the_nearest_and_half_away(amount: float) -> None:
     found = rounded(amount)
-    assert found == int(found) and abs(found - amount) <= 0.5
+    assert found == int(found) and abs(found - amount) <= 0.5 + 1e-9
     assert rounded(int(amount) + 0.5) == int(amount) + 1
-    assert rounded(0.49999999999999994) == 0.0
+    assert rounded(0.4999999) == 0.0
+
+
+@given(st.lists(st.integers(1, 99), min_size=2, max_size=3))
+def test_rounding_takes_products_of_decimals_as_they_are_written(tenths: list[int]) -> None:
+    exact, amount = Decimal(1), 1.0
+    for each in tenths:
+        exact, amount = exact * Decimal(each) / 10, amount * (each / 10)
+    assert rounded(amount) == float(exact.to_integral_value(ROUND_HALF_UP))
 
 
 GUARD = GuardTerms(120, 0.25, frozenset({"ordinary", "high"}), drain=2.0, pool=1, perfect=0.1)

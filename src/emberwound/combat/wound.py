@@ -23,6 +23,10 @@ if TYPE_CHECKING:
     )
 
 
+HALF_SLACK = 1e-9
+"""Products of decimals such as 6 x 1.9 x 2.5 miss an exact half by less than this."""
+
+
 def falloff_share(falloff: FalloffTerms, distance: float) -> float:
     """The share of a wound that is left at a distance: 1 up to `near`, down to `share` at `far`, evenly or steeply."""
     if distance <= falloff.near:
@@ -147,9 +151,9 @@ def _own(own: OwnStep, amount: float, context: WoundContext) -> float:
 
 
 def rounded(amount: float) -> float:
-    """A number of points as whole ones, half away from zero."""
+    """A number of points as whole ones, half away from zero; what binary fractions miss of a half counts as one."""
     below = floor(amount)
-    return float(below + 1 if amount - below >= 0.5 else below)
+    return float(below + 1 if amount - below >= 0.5 - HALF_SLACK else below)
 
 
 def _spend(

@@ -38,7 +38,7 @@ def replay_page(chronicle: Chronicle, progress: Callable[[int, int], None] | Non
     `progress` is called now and then with the ticks seen and the ticks in all.
     """
     page = files("emberwound.draw").joinpath("replay.html").read_text(encoding="utf-8")
-    data = msgspec.json.encode(replay_data(chronicle, progress)).decode().replace("</", "<\\/")
+    data = msgspec.json.encode(replay_data(chronicle, progress)).decode().replace("<", "\\u003c")
     return page.replace(MARK, data, 1)
 
 
