@@ -176,8 +176,8 @@ def test_a_host_places_a_body_through_walls_and_a_walker_stops_at_them() -> None
     placed.place((8, 0))
     walks.order(move=1)
     run(bout, 3)
-    assert list(placed.position) == [8, 0]
-    assert list(walks.position) == pytest.approx([5.5 - 0.3, 0], abs=1e-6), "the pier begins at 5.5"
+    view = bout.view()
+    assert view.positions.tolist() == [[8, 0], pytest.approx([5.5 - 0.3, 0], abs=1e-6)], "the pier begins at 5.5"
 
 
 def test_a_watcher_keeps_facing_its_nearest_foe() -> None:
