@@ -191,3 +191,41 @@ def test_the_demo_by_the_vent_begins_the_same_at_every_tick_rate(saltglass: ew.R
             first = times
         assert times == pytest.approx(first, abs=2 / 30)
     assert all(each == told[60] for each in told.values())
+
+
+BELOW = """
+[kinds.steam]
+[fighters.post]
+body = {{ radius = 0.3, height = 1.8 }}
+pools.health = {{ max = 90, vital = true }}
+hurtboxes.trunk = {{ from = [0, 0.3], to = [0, 1.2], radius = 0.3 }}
+[[fighters.post.reactions]]
+name = "reel"
+seconds = 0.2
+[arenas.yard]
+floor = 0
+bounds = {{ low = [-50, -5], high = [50, 20] }}
+[arenas.yard.hazards.vent]
+at = [{at}, -0.5]
+radius = 1
+kind = "steam"
+damage = 1
+push = {{ speed = 2.5, heading = "{heading}" }}
+"""
+
+
+@pytest.mark.parametrize("heading", ["away", "radial"])
+@pytest.mark.parametrize("tick_rate", [30, 37, 60, 144, 240, 1000])
+@pytest.mark.parametrize("at", [0.1 + 0.2, 7.3, 17.1])
+def test_what_comes_from_straight_below_takes_no_side_from_rounding(heading: str, tick_rate: int, at: float) -> None:
+    rules = ew.Rulebook.parse(BELOW.format(at=at, heading=heading), "below.toml")
+    bout = ew.Bout(rules, arena="yard", tick_rate=tick_rate)
+    bout.enter("post", at=(at + 3, 0), seat="amber")
+    bout.step()
+    bout.seat("amber").place((at + 1e-9, 0), teleport=True)
+    found = run(bout, 0.1)
+    (pushed,) = only(events.KnockedBack, found)[:1]
+    (reacted,) = only(events.ReactionBegan, found)[:1]
+    assert reacted.side == "front"
+    if heading == "away":
+        assert pushed.velocity == pytest.approx((-2.5, 0)), "of what nobody does, against where the victim looks"

@@ -57,6 +57,16 @@ class KnockbackPath(NamedTuple):
     rest_seconds: float
 
 
+NO_DIRECTION = 1e-6
+"""A way on the ground shorter than this share of a body's height is none: rounding alone would choose its side."""
+
+
+def without_noise(way: Vector, height: float) -> Vector:
+    """A way in space, its part on the ground left out where that is shorter than NO_DIRECTION allows for a body."""
+    x, y, z = way
+    return way if hypot(x, y) > NO_DIRECTION * height else (0.0, 0.0, z)
+
+
 def push_velocity(
     push: PushTerms, way: Sequence[float], facing: Sequence[float], amount: float, share: float, weight: float
 ) -> Vector:

@@ -8,6 +8,7 @@ from emberwound.bout.state import queries
 from emberwound.bout.state.layout import Count
 from emberwound.combat.guard import angle_from_front
 from emberwound.combat.hit import GuardStance
+from emberwound.combat.push import without_noise
 from emberwound.geometry.layout import BodyColumn, BodyMark
 from emberwound.vocabulary.events import Guarded
 
@@ -41,8 +42,9 @@ def towards_source(world: World, hit: Hit, where: HitLocation) -> Vector:
     if hit.source is not None:
         share = where.time * rate - world.counts[Count.TICK]
         x, y, z = queries.place_at(world, body, share)
-        middle = 0.5 * queries.fighter_of(world, body).height if hit.hitbox is None else 0.0
-        return (hit.source[0] - x, hit.source[1] - y, hit.source[2] - z - middle)
+        height = queries.fighter_of(world, body).height
+        middle = 0.5 * height if hit.hitbox is None else 0.0
+        return without_noise((hit.source[0] - x, hit.source[1] - y, hit.source[2] - z - middle), height)
     start, end = queries.place_at(world, body, 0.0), queries.place_at(world, body, 1.0)
     x, y, z = ((b - a) * rate - c for a, b, c in zip(start, end, hit.travel, strict=True))
     return (x, y, z)

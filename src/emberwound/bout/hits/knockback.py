@@ -9,7 +9,7 @@ from emberwound.bout.bodies import movement, ragdoll
 from emberwound.bout.state import queries
 from emberwound.bout.state.layout import Count, Timer, number_of
 from emberwound.bout.state.pending import PendingKnockback
-from emberwound.combat.push import push_velocity
+from emberwound.combat.push import push_velocity, without_noise
 from emberwound.geometry.layout import BodyColumn, BodyMark, PushWaiting
 from emberwound.vocabulary.events import KnockedBack, Landed
 
@@ -28,8 +28,8 @@ def gather(
     `share` is what guard and hurtbox leave of it.
     """
     push = hit.plan.pushes[fighter.id]
-    x, y, z = _way(world, hit, where, push.heading)
-    velocity = push_velocity(push, (x, y, z), _facing(world, hit, where.body), amount, share, fighter.weight)
+    way = without_noise(_way(world, hit, where, push.heading), fighter.height)
+    velocity = push_velocity(push, way, _facing(world, hit, where.body), amount, share, fighter.weight)
     if not world.plan.space.has_heights:
         velocity = (velocity[0], velocity[1], 0.0)
     pending = PendingKnockback(velocity, push.replaces, where.time, cause, world.name_of(hit.by), where.position)
