@@ -148,6 +148,18 @@ def test_a_death_sets_off_a_blast_on_the_next_tick_and_may_set_off_another() -> 
     assert [event.seat for event in died] == ["s0", "s1", "s2"]
     assert [event.tick for event in bursts[1:]] == [event.tick + 1 for event in died]
     assert [event.cause for event in bursts[1:]] == [event.seq for event in died]
+    assert [event.by for event in died] == ["amber", "amber", "s0"]
+    assert [event.credit for event in died] == ["amber"] * 3, "who caused the first is credited with the chain"
+
+
+def test_a_chain_that_kills_a_teammate_is_credited_to_whose_blast_it_was() -> None:
+    bout = yard(fighter='death_blast = "burst"', health=20, direct=30)
+    amber = bout.enter("caster", seat="amber", at=(-9, 0), team="lamps")
+    for number, team in enumerate(("tide", "lamps")):
+        bout.enter("caster", seat=f"s{number}", at=(number * 1.5, 0), team=team)
+    amber.order(press="lob")
+    died = only(events.Died, run(bout, 2))
+    assert [(event.seat, event.by, event.credit) for event in died] == [("s0", "amber", "amber"), ("s1", "s0", "s0")]
 
 
 @pytest.mark.parametrize("angle", [30, 90, 150])

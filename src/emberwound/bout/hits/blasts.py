@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from emberwound.bout.bodies import ragdoll
-from emberwound.bout.hits import contacts
+from emberwound.bout.hits import contacts, kill_credit
 from emberwound.bout.hits.damage import land
 from emberwound.bout.state.layout import Count, SeatMark, mark_of
 from emberwound.bout.state.pending import Contact, Hit, PendingBlast, PendingKnockback
@@ -64,6 +64,7 @@ def explode(world: World, blast: PendingBlast) -> None:
             distance=gap,
             source=blast.place,
             strength=_share(plan, gap),
+            credit=blast.credit,
         )
         land(world, hit, Contact(shape, (x, y, z), time))
     knock_back_corpses(world, plan, blast, cause)
@@ -138,7 +139,14 @@ def set_off_at_death(world: World, body: int) -> None:
     fighter = world.plan.fighters[int(marks[BodyMark.MODEL, body])]
     x, y, z = block.bodies[BodyColumn.END : BodyColumn.END + 3, body].tolist()
     up = ABOUT_THE_MIDDLE * fighter.height if world.plan.space.has_heights else 0.0
-    seat = world.seat_of(body)
+    credited = kill_credit.lately(world, body, (world.counts[Count.TICK] - 1) / world.plan.tick_rate)
     world.pending_blasts.append(
-        PendingBlast(fighter.death_blast, seat, 0.0, (x, y, z + up), int(marks[BodyMark.DEATH_SEQ, body]))
+        PendingBlast(
+            fighter.death_blast,
+            world.seat_of(body),
+            0.0,
+            (x, y, z + up),
+            int(marks[BodyMark.DEATH_SEQ, body]),
+            credit=world.names.index(credited[0]) if credited else -1,
+        )
     )

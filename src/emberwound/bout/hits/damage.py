@@ -75,7 +75,7 @@ def _wound(world: World, hit: Hit, where: HitLocation, fighter: FighterPlan) -> 
     seat, stats = world.name_of_body(body), pools.stats_of(world, body, fighter)
     before = pools.values(world, body, stats)
     how = _circumstance(world, hit, where, fighter)
-    kill_credit.note(world, body, hit.by, time)
+    kill_credit.note_hit(world, body, hit, time)
     stance = guard.stance(world, hit, where) if stats.guard and not (hit.fatal or hit.lingers) else None
     stagger = reactions.stagger(world, body, fighter) if fighter.stagger_resistance and not hit.lingers else None
     result = _resolved(world, hit, _hurtbox_hit(hit, where, fighter), stats, before, how, stance, stagger)

@@ -8,7 +8,15 @@ from emberwound.bout.state.layout import SeatMark, mark_of, number_of
 from emberwound.geometry.layout import BodyMark
 
 if TYPE_CHECKING:
+    from emberwound.bout.state.pending import Hit
     from emberwound.bout.state.world import World
+
+
+def note_hit(world: World, body: int, hit: Hit, time: float) -> None:
+    """Take note of a hit; in a chain of death blasts, of who caused the first, unless that is one of the victim's team."""
+    team = world.block.seat_marks[SeatMark.TEAM]
+    passed_on = hit.credit >= 0 and team[hit.credit] != world.block.body_marks[BodyMark.TEAM, body]
+    note(world, body, hit.credit if passed_on else hit.by, time)
 
 
 def note(world: World, body: int, by: int, time: float) -> None:

@@ -45,7 +45,7 @@ class Hit(NamedTuple):
 
     Then by which shot (0 for none) or hitbox, the factor of its charge-up and from how far; where it comes from, or
     else how it moves and where it left; how strong its push is; the body that strikes; whether it is fatal, and whether
-    it is an affliction's, which asks no guard and moves nobody.
+    it is an affliction's, which asks no guard and moves nobody; and the seat credited before its own.
     """
 
     by: int
@@ -63,6 +63,7 @@ class Hit(NamedTuple):
     striker: int = -1
     fatal: bool = False
     lingers: bool = False
+    credit: int = -1
 
 
 class Contact(NamedTuple):
@@ -161,7 +162,8 @@ class Swing:
 class PendingBlast(NamedTuple):
     """A blast about to go off: which, whose, at which fraction of the tick and where, from which event.
 
-    `spared` is a body it leaves out, or -1; `number` that of the shot it comes from, or 0.
+    `spared` is a body it leaves out, or -1; `number` that of the shot it comes from, or 0; `credit` the seat that the
+    death which set it off is credited to, or -1.
     """
 
     blast: int
@@ -171,6 +173,7 @@ class PendingBlast(NamedTuple):
     cause: int | None
     spared: int = -1
     number: int = 0
+    credit: int = -1
 
 
 class PendingKnockback(NamedTuple):
