@@ -13,7 +13,7 @@ if TYPE_CHECKING:
 
 
 def note_hit(world: World, body: int, hit: Hit, time: float) -> None:
-    """Take note of a hit; in a chain of death blasts, of who caused the first, unless that is one of the victim's team."""
+    """Take note of a hit; in a chain of death blasts, of who caused the first, unless that is the victim's teammate."""
     team = world.block.seat_marks[SeatMark.TEAM]
     passed_on = hit.credit >= 0 and team[hit.credit] != world.block.body_marks[BodyMark.TEAM, body]
     note(world, body, hit.credit if passed_on else hit.by, time)
