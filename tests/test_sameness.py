@@ -11,7 +11,7 @@ import numpy as np
 import pytest
 
 import emberwound as ew
-from conftest import range_rules
+from conftest import range_rules, steps
 from emberwound import events
 from emberwound.chronicle.files import from_lines, to_lines
 
@@ -225,3 +225,54 @@ def test_tracks_follow_the_bout(saltglass: ew.Rulebook) -> None:
     released = next(event for event in chronicle.events if isinstance(event, events.Released) and event.shot == 2)
     (x, z), (vx, vz) = released.position, released.velocity or (0, 0)
     assert flown[60 - 1] == pytest.approx((x + vx, z + vz - 0.6 * 9.81 / 2)), "a second after its release"
+
+
+def recorded_branches(rules: ew.Rulebook) -> tuple[ew.Bout, ew.Recorder, ew.Snapshot]:
+    """A crossing, run for a second, saved, and run on for a second in a branch of its own."""
+    bout = ew.Bout.scripted(rules, "crossing")
+    recorder = ew.Recorder(bout)
+    steps(bout, 60)
+    saved = bout.snapshot()
+    bout.seat("amber").order(press="cinder")
+    steps(bout, 60)
+    return bout, recorder, saved
+
+
+def test_a_record_goes_on_with_the_branch_that_a_bout_was_restored_to(saltglass: ew.Rulebook) -> None:
+    bout, recorder, saved = recorded_branches(saltglass)
+    left_behind = recorder.chronicle()
+    bout.restore(saved)
+    assert recorder.chronicle().end.ticks == 60
+    bout.seat("reed").order(move=1)
+    steps(bout, 90)
+    chronicle = recorder.chronicle()
+    assert [event.seq for event in chronicle.events] == list(range(len(chronicle.events)))
+    assert chronicle.end.ticks == 150 and chronicle != left_behind
+    assert ew.rerun(chronicle) == chronicle
+    assert chronicle.tracks.ticks.tolist() == list(range(151))
+    alone = ew.Bout.scripted(saltglass, "crossing")
+    straight = ew.Recorder(alone)
+    steps(alone, 60)
+    alone.seat("reed").order(move=1)
+    steps(alone, 90)
+    assert straight.chronicle() == chronicle
+
+
+def test_a_record_says_what_restored_state_it_does_not_lead_to(saltglass: ew.Rulebook) -> None:
+    _, _, saved = recorded_branches(saltglass)
+    fresh = ew.Bout.scripted(saltglass, "crossing")
+    recorder = ew.Recorder(fresh)
+    fresh.restore(saved)
+    steps(fresh, 5)
+    with pytest.raises(ew.ChronicleError, match="restored to tick 60, and it holds ticks 0 to 0; record the restored"):
+        recorder.chronicle()
+
+
+def test_a_record_that_was_stopped_ends_where_it_was_stopped(saltglass: ew.Rulebook) -> None:
+    bout, recorder, _ = recorded_branches(saltglass)
+    before = recorder.chronicle()
+    recorder.stop()
+    steps(bout, 30)
+    recorder.stop()
+    assert recorder.chronicle() == before
+    assert ew.rerun(before) == before

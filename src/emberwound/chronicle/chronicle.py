@@ -110,31 +110,72 @@ class Chronicle:
 
 
 class Recorder:
-    """Records a bout from the tick at hand on; `chronicle()` gives the record up to now, as often as wanted."""
+    """Records a bout from the tick at hand on; `chronicle()` gives the record up to now, as often as wanted.
+
+    When the bout is restored to a tick that the record holds, it goes on from there: what came after that tick in the
+    branch left behind is forgotten.
+    """
 
     def __init__(self, bout: Bout) -> None:
         self._bout = bout
         self._header = Header.of(bout)
         self._inputs: list[Input] = []
         self._events: list[Event] = []
-        self._taker = TrackRecorder(bout)
-        self.stop = bout.watch(self)
+        self._taker: TrackRecorder | None = TrackRecorder(bout)
+        self._next = bout.tick
+        self._lost = ""
+        self._ended: tuple[End, tuple[Input, ...]] | None = None
+        self._unwatch = bout.watch(self)
 
     def tick_closed(self, bout: Bout, inputs: Sequence[Input], events: Sequence[Event]) -> None:
         """Keep what this tick took and made."""
-        del bout
+        self._go_on_from(bout.tick - 1)
+        if events and self._events and events[0].seq != self._events[-1].seq + 1:
+            self._lost = f"the bout was restored before tick {bout.tick - 1} to a state of another history"
         self._inputs += inputs
         self._events += events
-        self._taker.take()
+        self._next = bout.tick
+        if self._taker is not None:
+            self._taker.take()
+
+    def stop(self) -> None:
+        """Record no more; the record ends with the state at hand."""
+        if self._ended is None:
+            self._go_on_from(self._bout.tick)
+            self._ended = self._end()
+            self._unwatch()
 
     def chronicle(self) -> Chronicle:
-        """The record from the first tick watched up to the state at hand, with the inputs no tick has taken yet."""
-        end = End(ticks=self._bout.tick, digest=self._bout.digest(), board=self._bout.board())
-        inputs = (*self._inputs, *self._bout.pending_inputs)
-        chronicle = Chronicle(self._header, inputs, tuple(self._events), end, self._taker.tracks())
+        """The record from the first tick watched up to the state at hand, with the inputs no tick has taken yet.
+
+        Raises ChronicleError when the bout was restored to a state that the record does not lead to.
+        """
+        if self._ended is None:
+            self._go_on_from(self._bout.tick)
+        if self._lost:
+            raise ChronicleError(f"the record cannot go on: {self._lost}; record the restored bout with a new Recorder")
+        end, pending = self._ended or self._end()
+        tracks = None if self._taker is None else self._taker.tracks()
+        chronicle = Chronicle(self._header, (*self._inputs, *pending), tuple(self._events), end, tracks)
         chronicle.rules = self._bout.rules
         chronicle.steps = {step.name: (step.function, step.version) for step in self._bout.rules.steps.values()}
         return chronicle
+
+    def _end(self) -> tuple[End, tuple[Input, ...]]:
+        bout = self._bout
+        return End(ticks=bout.tick, digest=bout.digest(), board=bout.board()), bout.pending_inputs
+
+    def _go_on_from(self, tick: int) -> None:
+        """Forget what was recorded from a tick on, if the bout was restored to it; tracks then come of a rerun."""
+        if tick == self._next:
+            return
+        first = self._header.first_tick
+        if not first <= tick < self._next:
+            self._lost = f"the bout was restored to tick {tick}, and it holds ticks {first} to {self._next}"
+            return
+        self._inputs = [each for each in self._inputs if each.tick < tick]
+        self._events = [each for each in self._events if each.tick < tick]
+        self._next, self._taker = tick, None
 
 
 PROGRESS_TICKS = 1024
