@@ -361,6 +361,18 @@ def test_calls_that_cannot_be_carried_out_say_why_and_change_nothing(call: Any, 
         assert bout.digest() == before
 
 
+def test_a_digest_tells_apart_what_goes_on_in_another_way() -> None:
+    def entered(**figures: Any) -> str:
+        bout = ew.Bout(range_rules(), arena="range")
+        bout.enter("thrower", **{"at": "line", "seat": "amber", "team": "lamps", **figures})
+        bout.step()
+        return bout.digest()
+
+    assert entered() == entered()
+    others = [entered(team="tide"), entered(seat="reed"), entered(lives=2), entered(at=(0, 1)), entered(facing="left")]
+    assert len({entered(), *others}) == len(others) + 1
+
+
 class Once:
     """An observer that ends itself at its first tick."""
 

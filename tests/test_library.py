@@ -96,6 +96,23 @@ def test_a_program_hears_that_kernels_are_compiled(
     assert python(COMPILING, str(saltglass_path), "log").startswith("emberwound WARNING preparing the kernels")
 
 
+UNCACHED = """
+from numba.core.caching import CompileResultCacheImpl
+CompileResultCacheImpl._locator_classes = []
+import emberwound as ew
+from emberwound.geometry.jit import is_compiled
+from emberwound.geometry.flight import fall_time
+from emberwound.geometry.contact import first_contacts
+print(fall_time.py_func.__name__, is_compiled(first_contacts))
+"""
+
+
+def test_without_a_folder_for_compiled_kernels_it_works_and_says_so_once() -> None:
+    done = subprocess.run([sys.executable, "-c", UNCACHED], check=True, capture_output=True, text=True)
+    assert done.stdout.split() == ["fall_time", "False"]
+    assert done.stderr.count("no folder for compiled kernels can be written: set NUMBA_CACHE_DIR") == 1
+
+
 def test_every_event_is_in_the_union_and_every_reason_has_its_sentence() -> None:
     assert set(events.AnyEvent.__args__) == set(events.Event.__subclasses__())
     figures = {"victim": "reed", "hurtbox": "head", "place": "(1, 2)", "wait": "0.1 s (6 ticks)"}

@@ -430,8 +430,11 @@ class Bout:
         self.seed = self._world.counts[Count.SEED]
 
     def digest(self) -> str:
-        """A hash of the whole state: equal digests are equal bouts, bit for bit."""
-        names = "\n".join(self._world.names).encode()
+        """A hash of the whole state: equal digests are equal bouts, bit for bit.
+
+        The part of a tick that `advance` keeps is the host's and not in it.
+        """
+        names = "\n".join([*self._world.names, "", *self._world.teams]).encode()
         return blake2b(self._world.block.memory.tobytes() + names, digest_size=16).hexdigest()
 
     def _made_for(self) -> tuple[str, str, int, str | None]:

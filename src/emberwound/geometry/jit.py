@@ -16,12 +16,26 @@ if TYPE_CHECKING:
 LOG = logging.getLogger("emberwound")
 """A warning, so that whoever configures no logging sees it too: a first call that is silent for a minute looks hung."""
 
+_known: set[object] = set()
+"""What was said already."""
+
+_uncached = object()
+
 Kernel = TypeVar("Kernel", bound="Callable[..., Any]")
 
 
 def kernel(function: Kernel) -> Kernel:
-    """Compile `function` with Numba, cached on disk; no fast-math, so results are the same in every compile."""
-    return cast("Kernel", numba.njit(cache=True)(function))
+    """Compile `function` with Numba, cached on disk; no fast-math, so results are the same in every compile.
+
+    Where no folder can be written, kernels are compiled again in every process, and a warning says so once.
+    """
+    try:
+        return cast("Kernel", numba.njit(cache=True)(function))
+    except RuntimeError:  # Numba found no folder for its cache
+        if _uncached not in _known:
+            _known.add(_uncached)
+            LOG.warning("no folder for compiled kernels can be written: set NUMBA_CACHE_DIR to one, or wait every time")
+        return cast("Kernel", numba.njit(function))
 
 
 def is_compiled(function: Callable[..., Any]) -> bool:
@@ -29,14 +43,13 @@ def is_compiled(function: Callable[..., Any]) -> bool:
     stats = getattr(function, "stats", None)
     if stats is None or cast("Any", function).signatures:
         return True
+    if stats.cache_path is None:
+        return False
     code = cast("Any", function).py_func.__code__
     source = Path(code.co_filename)
     index = f"{source.stem}.{code.co_name}-{code.co_firstlineno}.*.nbi"
     newest = max((path.stat().st_mtime for path in Path(stats.cache_path).glob(index)), default=0.0)
     return newest >= source.stat().st_mtime
-
-
-_known: set[object] = set()
 
 
 def announce(function: Callable[..., Any], what: str) -> None:
