@@ -300,7 +300,8 @@ def test_lives_are_told_and_drawn_with_how_each_ended(saltglass: ew.Rulebook) ->
     died = only(events.Died, chronicle.events)
     ended = sorted((life.ended, life.seat, life.number, life.credit) for life in lives if life.end == "died")
     assert ended == sorted((event.time, event.seat, event.life, event.credit) for event in died)
-    assert sum(life.taken for life in lives) == sum(event.amount for event in only(events.Wounded, chronicle.events))
+    wounds = sum(event.amount for event in only(events.Wounded, chronicle.events))
+    assert sum(life.taken + life.overkill_taken for life in lives) == wounds
     assert sum(life.kills for life in lives) == sum(event.credit is not None for event in died)
     (restart,) = only(events.BoutRestarted, chronicle.events)
     assert {life.ended for life in lives if life.end == "restarted"} == {restart.time}
