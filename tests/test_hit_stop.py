@@ -117,7 +117,7 @@ def test_presses_are_kept_through_a_freeze_and_the_buffer_stands_still() -> None
     found = run(bout, 0.5)
     refused = only(events.OrderRefused, found)
     assert [event.reason for event in refused] == [Reason.REACTING]
-    assert refused[0].tick == pytest.approx(1 + 24 + 3, abs=1), "five hundredths after the thaw"
+    assert refused[0].tick == pytest.approx(1 + 24 + 3, abs=1), "five hundredths after the end"
     far = yard(stop=0.4, buffer=0.05)
     amber, reed = meet(far)
     amber.order(press="hew")

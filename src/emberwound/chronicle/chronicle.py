@@ -121,7 +121,7 @@ class Recorder:
         self._header = Header.of(bout)
         self._inputs: list[Input] = []
         self._events: list[Event] = []
-        self._taker: TrackRecorder | None = TrackRecorder(bout)
+        self._track_recorder: TrackRecorder | None = TrackRecorder(bout)
         self._next = bout.tick
         self._lost = ""
         self._ended: tuple[End, tuple[Input, ...]] | None = None
@@ -135,8 +135,8 @@ class Recorder:
         self._inputs += inputs
         self._events += events
         self._next = bout.tick
-        if self._taker is not None:
-            self._taker.take()
+        if self._track_recorder is not None:
+            self._track_recorder.take()
 
     def stop(self) -> None:
         """Record no more; the record ends with the state at hand."""
@@ -155,7 +155,7 @@ class Recorder:
         if self._lost:
             raise ChronicleError(f"the record cannot go on: {self._lost}; record the restored bout with a new Recorder")
         end, pending = self._ended or self._end()
-        tracks = None if self._taker is None else self._taker.tracks()
+        tracks = None if self._track_recorder is None else self._track_recorder.tracks()
         chronicle = Chronicle(self._header, (*self._inputs, *pending), tuple(self._events), end, tracks)
         chronicle.rules = self._bout.rules
         chronicle.steps = {step.name: (step.function, step.version) for step in self._bout.rules.steps.values()}
@@ -175,7 +175,7 @@ class Recorder:
             return
         self._inputs = [each for each in self._inputs if each.tick < tick]
         self._events = [each for each in self._events if each.tick < tick]
-        self._next, self._taker = tick, None
+        self._next, self._track_recorder = tick, None
 
 
 PROGRESS_TICKS = 1024

@@ -66,9 +66,9 @@ class Line(msgspec.Struct, frozen=True):
 
 def tell_story(chronicle: Chronicle) -> Iterator[Line]:
     """The story of a bout, a line for each event that a reader would miss if it were left out."""
-    teller = Teller(chronicle.header.tick_rate, chronicle.rules.book.settings.units)
+    narrator = Narrator(chronicle.header.tick_rate, chronicle.rules.book.settings.units)
     for event in chronicle.events:
-        text = teller.sentence(event)
+        text = narrator.sentence(event)
         if text:
             name = str(event.__struct_config__.tag)
             wound = event if isinstance(event, Wounded) else None
@@ -76,7 +76,7 @@ def tell_story(chronicle: Chronicle) -> Iterator[Line]:
             yield Line(event.time, event.tick, name, text, event.seat, left, most)
 
 
-class Teller:
+class Narrator:
     """Puts events into sentences, at so many ticks a second and in a book's units of length."""
 
     def __init__(self, tick_rate: int, units: str) -> None:

@@ -36,7 +36,7 @@ def draw_ragdoll(rules: Rulebook, falls: Sequence[RagdollPreview]) -> Figure:
     sheet = figure(height=1.1 + 1.95 * len(falls))
     grid = np.atleast_1d(sheet.subplots(len(falls), 1))
     for axes, told in zip(grid, falls, strict=True):
-        draw_tumble(rules, told, axes)
+        draw_fall(rules, told, axes)
     sheet.supxlabel(
         f"along the ground from where it stood, and height ({units})   × hit here, → knockback, ⋯ path of that point",
         color=INK,
@@ -60,7 +60,7 @@ def _rest(told: RagdollPreview) -> int:
     return next((number for number, each in enumerate(told.moments) if each.still), len(told.moments) - 1)
 
 
-def draw_tumble(rules: Rulebook, told: RagdollPreview, axes: Axes) -> Axes:
+def draw_fall(rules: Rulebook, told: RagdollPreview, axes: Axes) -> Axes:
     """One strip: in each frame points and links as they lie, as thick as they are, and the way of the point hit."""
     fighter, moments = rules.book.fighters[told.victim], _moments(told)
     radius, room = fighter.ragdoll.radius if fighter.ragdoll else 0.0, ROOM * fighter.body.height
@@ -82,7 +82,7 @@ def draw_tumble(rules: Rulebook, told: RagdollPreview, axes: Axes) -> Axes:
         _draw_body(axes, flat, told.moments[moment].links, radius, shift)
         seen = way[: moment + 1][way[: moment + 1, 0] >= low]
         axes.plot(seen[:, 0] + shift, seen[:, 1], color=EMBER, linestyle=":", linewidth=1.4, zorder=5)
-    _draw_blow(told, axes, fighter.body.height, shifts[0])
+    _draw_hit(told, axes, fighter.body.height, shifts[0])
     axes.set_ylabel(f"hit at {told.hurtbox}", color=INK)
     return axes
 
@@ -111,7 +111,7 @@ def _spot(told: RagdollPreview, place: Sequence[float]) -> tuple[float, float]:
     return (place[0] - told.stood[0], place[-1] - (0.0 if told.has_heights else told.stood[-1]))
 
 
-def _draw_blow(told: RagdollPreview, axes: Axes, height: float, shift: float) -> None:
+def _draw_hit(told: RagdollPreview, axes: Axes, height: float, shift: float) -> None:
     (across, up), lift = _spot(told, told.place), radians(told.lift_deg)
     spot = (across + shift, up)
     tail = (spot[0] - 0.45 * height * cos(lift), spot[1] - 0.45 * height * sin(lift))

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, Any
 import msgspec
 import numpy as np
 
-from emberwound.chronicle.narration import Teller
+from emberwound.chronicle.narration import Narrator
 from emberwound.draw.areas import area_outline, areas_of
 from emberwound.draw.looks import Looks, rounded
 from emberwound.draw.projections import FROM_SIDE, PROJECTIONS, wall_outline
@@ -192,10 +192,10 @@ def _shots(chronicle: Chronicle, projection: Projection, plan: Plan) -> list[dic
 
 def _events(chronicle: Chronicle) -> list[dict[str, Json]]:
     """Every event that a reader is told of, with the ledger of a wound."""
-    teller = Teller(chronicle.header.tick_rate, chronicle.rules.book.settings.units)
+    narrator = Narrator(chronicle.header.tick_rate, chronicle.rules.book.settings.units)
     found: list[dict[str, Json]] = []
     for event in chronicle.events:
-        text = teller.sentence(event)
+        text = narrator.sentence(event)
         if not text:
             continue
         told: dict[str, Json] = {

@@ -11,7 +11,7 @@ from rich.live import Live
 from rich.table import Table
 from rich.text import Text
 
-from emberwound.chronicle.narration import Teller
+from emberwound.chronicle.narration import Narrator
 
 if TYPE_CHECKING:
     from collections.abc import Iterator, Sequence
@@ -83,9 +83,9 @@ class Watch:
             self._next = max(self._next, perf_counter() - self._began - 1.0 / REDRAWS) + 1.0 / REDRAWS
 
     def _told(self, bout: Bout, events: Sequence[Event]) -> Iterator[str]:
-        teller = Teller(bout.tick_rate, bout.rules.book.settings.units)
+        narrator = Narrator(bout.tick_rate, bout.rules.book.settings.units)
         for event in events:
-            text = teller.sentence(event)
+            text = narrator.sentence(event)
             if text:
                 yield f"{event.time:8.3f}  {text}"
 

@@ -56,7 +56,7 @@ def part_offset(
 
 @kernel
 def pose_of(body_marks: NDArray[np.int64], body: int, tick: int) -> int:
-    """The row of the pose tracks that a body stands in at the start of a tick; a frozen one in that of its thaw."""
+    """The row of the pose tracks that a body stands in at the start of a tick; a frozen one in that of its end."""
     tick = max(tick, body_marks[BodyMark.FROZEN_UNTIL, body])
     since = min(max(tick - body_marks[BodyMark.POSE_TICK, body], 0), body_marks[BodyMark.POSE_LAST, body])
     row: int = body_marks[BodyMark.POSE, body] + since

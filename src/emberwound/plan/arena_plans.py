@@ -23,7 +23,7 @@ class HazardPlan:
 
 @dataclass(frozen=True, slots=True)
 class CheckpointPlan:
-    """Where those stand again who touched it: how far it is, the place and heading, and the pools it fills."""
+    """Where seats that touched it respawn: how far it is, the place and heading, and the pools it fills."""
 
     name: str
     order: int

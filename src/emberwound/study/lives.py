@@ -60,13 +60,13 @@ def fighter_at(events: Iterable[Event], seat: str, tick: int) -> str | None:
 
 def lives_of(events: Iterable[Event], tick_rate: int) -> tuple[Life, ...]:
     """The lives that events tell of, in the order in which they began."""
-    teller = _Teller(tick_rate)
+    narrator = _LifeKeeper(tick_rate)
     for event in events:
-        teller.hear(event)
-    return tuple(teller.lives)
+        narrator.hear(event)
+    return tuple(narrator.lives)
 
 
-class _Teller:
+class _LifeKeeper:
     def __init__(self, tick_rate: int) -> None:
         self.tick_rate = tick_rate
         self.lives: list[Life] = []

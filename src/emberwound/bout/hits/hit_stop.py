@@ -22,21 +22,21 @@ def settle(world: World) -> None:
         longer = min(max(left, ticks), max(world.plan.longest_hit_stop_ticks, left)) - left
         if longer <= 0:
             continue
-        thaw = after + left + longer
-        block.body_marks[BodyMark.FROZEN_UNTIL, body] = thaw
-        block.timers[Timer.HIT_STOP_END][body] = thaw
-        world.wake(thaw)
-        _put_off(world, body, longer, thaw)
-        world.emit(HitStopBegan(seat=world.name_of_body(body), cause=cause, until_tick=thaw))
+        end = after + left + longer
+        block.body_marks[BodyMark.FROZEN_UNTIL, body] = end
+        block.timers[Timer.HIT_STOP_END][body] = end
+        world.wake(end)
+        _put_off(world, body, longer, end)
+        world.emit(HitStopBegan(seat=world.name_of_body(body), cause=cause, until_tick=end))
     world.hit_stops.clear()
 
 
-def thaw(world: World, body: int) -> None:
+def end(world: World, body: int) -> None:
     """Let a body's clock go on."""
     world.block.body_marks[BodyMark.FROZEN_UNTIL, body] = 0
 
 
-def _put_off(world: World, body: int, ticks: int, thaw: int) -> None:
+def _put_off(world: World, body: int, ticks: int, end: int) -> None:
     """Move all that a body's clock times by some ticks."""
     block, tick = world.block, world.counts[Count.TICK]
     marks = block.body_marks[:, body]
@@ -66,7 +66,7 @@ def _put_off(world: World, body: int, ticks: int, thaw: int) -> None:
             int(block.timers[Timer.CORPSE_GONE][body]), int(marks[BodyMark.STRIKE_OVER])
         )
     _put_off_afflictions(world, body, ticks)
-    _put_off_hitboxes(world, body, ticks, thaw)
+    _put_off_hitboxes(world, body, ticks, end)
     seat = world.seat_of(body)
     if block.seat_marks[SeatMark.BODY, seat] == mark_of(body):
         _put_off_presses(world, seat, ticks)
@@ -82,14 +82,14 @@ def _put_off_afflictions(world: World, body: int, ticks: int) -> None:
         block.afflicted_marks[mark, columns] += ticks * running
 
 
-def _put_off_hitboxes(world: World, body: int, ticks: int, thaw: int) -> None:
+def _put_off_hitboxes(world: World, body: int, ticks: int, end: int) -> None:
     """What a frozen body strikes with stands still, and hits nobody new until hit stop ends."""
     block, most = world.block, world.plan.most_hitboxes
     for column in range(body * most, (body + 1) * most):
         if block.volume_marks[VolumeMark.SHAPE, column]:
             for at in (VolumeColumn.FROM, VolumeColumn.TO, VolumeColumn.UNTIL):
                 block.volumes[at, column] += ticks
-            block.volumes[VolumeColumn.SINCE, column] = thaw
+            block.volumes[VolumeColumn.SINCE, column] = end
     if most:
         again = block.again[body]
         again += ticks * (again > world.counts[Count.TICK])

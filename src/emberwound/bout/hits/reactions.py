@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 from emberwound.bout.attacks import timeline
 from emberwound.bout.bodies import movement
 from emberwound.bout.hits import guard
-from emberwound.bout.orders.input_buffer import hurry_kept
+from emberwound.bout.orders.input_buffer import shorten_buffer
 from emberwound.bout.state import queries
 from emberwound.bout.state.action_state import action_of, become
 from emberwound.bout.state.layout import Count, SeatMark, Timer, mark_of, number_of
@@ -104,7 +104,7 @@ def _begin(world: World, body: int, fighter: FighterPlan, number: int, hit: Pend
     seat = world.seat_of(body)
     timeline.interrupt(world, body, Reason.WOUNDED, hit.time, hit.cause)
     if "attack" in terms.locks:
-        hurry_kept(world, seat)
+        shorten_buffer(world, seat)
     become(world, body, ActionState.REACTING)
     until = after + fighter.reaction_ticks[number]
     marks[BodyMark.REACTION, body], marks[BodyMark.REACTION_SINCE, body] = mark_of(number), after

@@ -30,7 +30,7 @@ class BoardRow(msgspec.Struct, frozen=True, kw_only=True):
     out: bool
 
 
-def begin_anew(world: World, seat: int) -> None:
+def restart_counters(world: World, seat: int) -> None:
     """What a restart makes of a seat's counters."""
     _bank(world, seat)
     for number, counter in enumerate(world.plan.counters):

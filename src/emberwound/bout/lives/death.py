@@ -8,7 +8,7 @@ from emberwound.bout.attacks import timeline
 from emberwound.bout.bodies import movement, ragdoll
 from emberwound.bout.hits import afflictions, kill_credit, reactions
 from emberwound.bout.lives import counters
-from emberwound.bout.orders.input_buffer import forget_kept, press_name, refuse_for_the_dead
+from emberwound.bout.orders.input_buffer import forget_buffered, press_name, refuse_for_the_dead
 from emberwound.bout.state import queries
 from emberwound.bout.state.layout import Count, SeatMark, Timer, number_of
 from emberwound.geometry.layout import BodyColumn, BodyMark
@@ -59,7 +59,7 @@ def die(world: World, lethal: LethalHit) -> Died:
     timeline.interrupt(world, body, Reason.OWNER_DIED, lethal.time, died)
     kept = number_of(int(block.seat_marks[SeatMark.BUFFERED_PRESS, seat]))
     if kept >= 0:
-        forget_kept(world, seat)
+        forget_buffered(world, seat)
         refuse_for_the_dead(world, seat, press_name(world, seat, kept), lethal.time)
     older = queries.corpse_of(world, seat)
     if older is not None:

@@ -102,7 +102,7 @@ def restart(world: World) -> None:
     for seat in range(len(world.plan.props), counts[Count.SEATS]):
         if not world.names[seat]:
             continue
-        counters.begin_anew(world, seat)
+        counters.restart_counters(world, seat)
         marks = block.seat_marks[:, seat]
         kept = marks[list(KEPT)]
         marks[:] = 0

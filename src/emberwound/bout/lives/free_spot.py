@@ -1,4 +1,4 @@
-"""A free spot to stand again at: out of walls, off other bodies, and beyond the reach of hazards."""
+"""A free spot to respawn at: out of walls, off other bodies, and beyond the reach of hazards."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""Entering and standing again: where, which way, and what is told of it."""
+"""Entering and respawning: where, which way, and what is told of it."""
 
 from __future__ import annotations
 
@@ -38,7 +38,7 @@ def announce(world: World, seat: int) -> None:
     )
 
 
-def stand_again(world: World, seat: int) -> None:
+def respawn(world: World, seat: int) -> None:
     """Let a seat stand in its next body: at its checkpoint or entry, or at the free spot nearest to that."""
     block, tick = world.block, world.counts[Count.TICK]
     block.seat_marks[SeatMark.LIFE, seat] += 1
@@ -80,7 +80,7 @@ def _become(world: World, seat: int) -> None:
 
 
 def _wanted(world: World, seat: int) -> tuple[Vector, Sequence[float]]:
-    """Where a seat should stand again, and which way."""
+    """The place a seat should respawn at, and its heading."""
     block, plan = world.block, world.plan
     number = number_of(int(block.seat_marks[SeatMark.CHECKPOINT, seat]))
     if number >= 0:

@@ -58,7 +58,7 @@ def take_press(world: World, seat: int, slot: int) -> None:
     dropped, older = int(marks[SeatMark.DROPPED_PRESSES]), number_of(int(marks[SeatMark.BUFFERED_PRESS]))
     marks[SeatMark.PRESS] = marks[SeatMark.DROPPED_PRESSES] = 0
     if older >= 0:
-        forget_kept(world, seat)
+        forget_buffered(world, seat)
         refuse(world, seat, press_name(world, seat, older), Reason.REPLACED, None)
     for each in range(dropped.bit_length()):
         if dropped >> each & 1:
@@ -79,7 +79,7 @@ def take_press(world: World, seat: int, slot: int) -> None:
         _look_again(world, seat, blocked.ready)
 
 
-def take_kept(world: World, seat: int) -> None:
+def take_buffered(world: World, seat: int) -> None:
     """Look again at the press a seat has kept."""
     block, tick = world.block, world.counts[Count.TICK]
     marks = block.seat_marks[:, seat]
@@ -89,7 +89,7 @@ def take_kept(world: World, seat: int) -> None:
     if blocked is not None and tick < marks[SeatMark.BUFFERED_UNTIL]:
         _look_again(world, seat, blocked.ready)
         return
-    forget_kept(world, seat)
+    forget_buffered(world, seat)
     if body is None:
         refuse_for_the_dead(world, seat, press_name(world, seat, slot))
     elif blocked is None:
@@ -103,7 +103,7 @@ def _is_hopeless(blocked: Blocked) -> bool:
     return blocked.reason is Reason.COST and blocked.ready is None
 
 
-def hurry_kept(world: World, seat: int) -> None:
+def shorten_buffer(world: World, seat: int) -> None:
     """Keep a press no longer than any, now that the attack is broken off which it was to follow."""
     marks, tick = world.block.seat_marks[:, seat], world.counts[Count.TICK]
     if marks[SeatMark.BUFFERED_PRESS]:
@@ -123,7 +123,7 @@ def _look_again(world: World, seat: int, ready: int | None) -> None:
     world.wake(due)
 
 
-def forget_kept(world: World, seat: int) -> None:
+def forget_buffered(world: World, seat: int) -> None:
     """Drop the press a seat has kept."""
     world.block.seat_marks[SeatMark.BUFFERED_PRESS, seat] = 0
     world.block.seat_marks[SeatMark.BUFFERED_UNTIL, seat] = 0

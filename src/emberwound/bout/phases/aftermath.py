@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 from emberwound.bout.attacks import timeline
 from emberwound.bout.hits import hit_stop, knockback, reactions
 from emberwound.bout.lives import areas, counters, death, elimination
-from emberwound.bout.orders.input_buffer import hurry_kept
+from emberwound.bout.orders.input_buffer import shorten_buffer
 from emberwound.vocabulary.reasons import Reason
 
 if TYPE_CHECKING:
@@ -51,4 +51,4 @@ def _interrupt_all(world: World) -> None:
 
 def _interrupt(world: World, body: int, time: float, wound: int) -> None:
     timeline.interrupt(world, body, Reason.WOUNDED, time, wound)
-    hurry_kept(world, world.seat_of(body))
+    shorten_buffer(world, world.seat_of(body))

@@ -24,7 +24,7 @@ if TYPE_CHECKING:
 
 
 def agenda(world: World) -> None:
-    """Seats leave, corpses go, shots burn out, attacks release and end, seats stand up again, scripts speak."""
+    """Seats leave, corpses go, shots expire, attacks release and end, seats respawn, scripts speak."""
     tick = world.counts[Count.TICK]
     if tick < world.counts[Count.NEXT_DUE]:
         return
@@ -58,8 +58,8 @@ def _corpse_goes(world: World, body: int) -> None:
     movement.remove(world, body, Reason.CORPSE_TIME_OVER)
 
 
-def _body_thaws(world: World, body: int) -> None:
-    hit_stop.thaw(world, body)
+def _hit_stop_ends(world: World, body: int) -> None:
+    hit_stop.end(world, body)
 
 
 def _attack_goes_on(world: World, body: int) -> None:
@@ -100,7 +100,7 @@ def _seat_enters(world: World, seat: int) -> None:
 
 
 def _seat_respawns(world: World, seat: int) -> None:
-    respawn.stand_again(world, seat)
+    respawn.respawn(world, seat)
     world.counts[Count.ORDERS_PENDING] = 1
 
 
@@ -112,7 +112,7 @@ def _order_is_due(world: World, seat: int) -> None:
 _TAKERS = (
     _death_bursts,
     _corpse_goes,
-    _body_thaws,
+    _hit_stop_ends,
     _attack_goes_on,
     _reaction_is_over,
     _push_is_due,

@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING
 
 from emberwound.bout.bodies import movement
 from emberwound.bout.orders import held
-from emberwound.bout.orders.input_buffer import refuse_for_the_dead, take_kept, take_press
+from emberwound.bout.orders.input_buffer import refuse_for_the_dead, take_buffered, take_press
 from emberwound.bout.state import queries
 from emberwound.bout.state.layout import Asked, Count, HeldBit, SeatColumn, SeatMark, Timer, number_of
 from emberwound.geometry.layout import BodyColumn, BodyMark, Movement
@@ -54,7 +54,7 @@ def _take(world: World, seat: int) -> None:
     if press >= 0:
         take_press(world, seat, press)
     elif marks[SeatMark.BUFFERED_PRESS] and timers[Timer.BUFFERED_PRESS][seat] == NEVER:
-        take_kept(world, seat)
+        take_buffered(world, seat)
     if asked & Asked.HOLD or (marks[SeatMark.HELD] and timers[Timer.HELD][seat] == NEVER):
         held.look(world, seat)
 

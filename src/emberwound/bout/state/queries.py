@@ -121,5 +121,5 @@ def body_of(world: World, seat: int) -> int | None:
 
 
 def local_tick(world: World, body: int) -> int:
-    """The tick that a body's own clock shows: that of its thaw, while it is frozen."""
+    """The tick that a body's own clock shows: that of its end, while it is frozen."""
     return max(world.counts[Count.TICK], int(world.block.body_marks[BodyMark.FROZEN_UNTIL, body]))

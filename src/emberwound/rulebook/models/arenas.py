@@ -86,7 +86,7 @@ class Area(Table):
 
 
 class Checkpoint(Area):
-    """`[arenas.X.checkpoints.Y]`: where those who touched it stand again."""
+    """`[arenas.X.checkpoints.Y]`: where seats that touched it respawn."""
 
     order: Rank
     respawn_at: ArenaPoint

@@ -104,7 +104,7 @@ class Respawned(Event, frozen=True, kw_only=True, tag="respawned"):
 
 
 class CheckpointReached(Event, frozen=True, kw_only=True, tag="checkpoint_reached"):
-    """A seat will stand again at this checkpoint from now on, or all of its team."""
+    """A seat, or all of its team, respawns at this checkpoint from now on."""
 
     checkpoint: str
     order: int
