@@ -107,7 +107,7 @@ def draw_bar_history(watched: BarHistory, bar: str, axes: Axes, moments: Sequenc
                       fontsize=9, annotation_clip=True)  # fmt: skip
     axes.set_ylim(-0.12, 1.2)
     axes.set_xlim(*between)
-    key = "╌ true   ━ shown   ▒ trail   ▂ not to be drawn   a b c the moments below"
+    key = "╌ true   ━ shown   ▒ trail   ▂ hidden   a b c the moments below"
     dress(axes, f"{bar}: {known.pool} as {STYLES[known.style]}", "time (s)", "share", key)
     return leave_out_of_layout(axes)
 

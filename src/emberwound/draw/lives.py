@@ -32,7 +32,7 @@ AWAY: dict[str, dict[str, Any]] = {
     "dead": {"facecolor": GROUND, "edgecolor": SOFT_INK, "hatch": "xxx", "linewidth": 0.6},
 }
 KEY = (
-    "▭ alive, in it upper strip protected, middle reacting, lower guarding   ░ waiting   ▩ out   "
+    "▭ alive (strips: upper protected, middle reacting, lower guarding)   ░ waiting   ▩ out   "
     "✝ death and its credit   ● kill   ⚑ checkpoint   ✦ pickup"
 )
 APART = 0.05
