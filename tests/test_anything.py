@@ -61,7 +61,7 @@ def attack(rng: random.Random, name: str) -> str:
         direction=rng.choice(["aim", "facing"]),
         on_wall=on_wall,
     )
-    points = rng.choice(["damage = 1", "damage = 7", "damage = 0", "damage = 1e8", "heal = 5"])
+    points = rng.choice(["damage = 1", "damage = 7", "damage = 0", "damage = 1e8", "heal = 5\nrevive = true"])
     others = [each for each in "xyz" if each != name]
     lines = [
         f'[attacks.{name}]\nkind = "salt"',
@@ -158,6 +158,8 @@ hurtboxes.tail = {{ from = [-0.3, 0.3], radius = 0.2, postures = ["low", "airbor
 hurtboxes.plate = {{ from = [0.5, 0.7], size = [0.2, 0.8, 0.7], turn_deg = 20, layer = "plate" }}
 """
     low = -15 if space == "top" else -2
+    floor = "" if space == "top" else rng.choice(["floor = 0", ""])
+    ground = 0 if floor or space == "top" else -2
     return f"""
 [settings]
 buffer = {rng.choice([0, 0.1, 1])}
@@ -210,7 +212,7 @@ hurtboxes.boards = {{ from = [0, 0.4], size = [0.8, 0.8] }}
 [arenas.pit]
 space = "{space}"
 {rng.choice(["", 'body_contact = "separate"'])}
-{"" if space == "top" else rng.choice(["floor = 0", ""])}
+{floor}
 bounds = {{ low = {point(-15, -15 if space == "3d" else low, -2)}, high = {point(15, 15, 12)} }}
 walls.pier = {{ at = {point(5, 1, 1)}, size = {point(1, 4, 3)}, turn_deg = {rng.choice([0, 30])} }}
 walls.step = {{ at = {point(-6, 0.5, 0.5)}, size = {point(4, 1, 1)} }}
@@ -220,7 +222,7 @@ checkpoint_rule = "{rng.choice(["furthest", "latest"])}"
 checkpoints.low = {{ at = {point(-3, 1, 1)}, radius = 1, order = 1, respawn_at = {point(-2, 0, 0)}, refill = ["oil"] }}
 checkpoints.high = {{ at = {point(9, 2, 1)}, radius = 3, order = 2, respawn_at = {point(8, 3, 0)}, whole_team = true }}
 props.crate = {{ prop = "crate", at = {point(2, 0.5, 0.5)} }}
-paths.beat = {{ points = [{point(0, 0, 0)}, {point(3, 0, 0)}, {point(1, 0, 0)}] }}
+paths.beat = {{ points = [{point(0, ground, ground)}, {point(3, ground, ground)}, {point(1, ground, ground)}] }}
 [arenas.pit.pickups.heart]
 at = {point(1, 1, 1)}
 radius = 1
@@ -278,7 +280,9 @@ def play(bout: ew.Bout, rng: random.Random, space: str, frames: int) -> None:
             if rng.random() < 0.3:
                 seat.order(**order(rng, space))
             if rng.random() < 0.03:
-                seat.place(place(rng, space), teleport=rng.random() < 0.5)
+                seat.place(
+                    place(rng, space), teleport=rng.random() < 0.5, grounded=rng.choice([None, None, True, False])
+                )
             if rng.random() < 0.02:
                 seat.become(rng.choice("ab"))
             if rng.random() < 0.01 and seat.alive:

@@ -10,6 +10,7 @@ from emberwound.bout.orders.inputs import take
 from emberwound.bout.state import queries
 from emberwound.bout.state.layout import Count, SeatMark, Timer
 from emberwound.bout.views.body import BodyView
+from emberwound.geometry.layout import Posture
 from emberwound.vocabulary.clock import NEVER
 from emberwound.vocabulary.errors import BoutError
 from emberwound.vocabulary.orders import Become, Leave, Order, Place, Resize
@@ -87,6 +88,8 @@ class Seat:
         )
         if move is not None or patrol is not None:
             self._must_walk()
+        if patrol is not None:
+            self._must_follow(patrol)
         take(self._world, given)
 
     def _attack(self, name: str) -> str:
@@ -100,18 +103,42 @@ class Seat:
         wanted = (names,) if isinstance(names, str) else tuple(names)
         return tuple(validate.name(f"attack, posture or guard of {fighter.name}", each, known) for each in wanted)
 
+    def _posture(self, name: str) -> str:
+        fighter = self._world.fighter_of_seat(self._index)
+        known = [each for number, each in enumerate(fighter.postures) if number != Posture.AIRBORNE]
+        return validate.name(f"posture of {fighter.name}", name, known)
+
     def _must_walk(self) -> None:
         fighter = self._world.fighter_of_seat(self._index)
         if fighter.speed == 0.0:
             raise BoutError(f"seat {self.name!r}: {fighter.name} has no speed; give it one in the rulebook")
 
+    def _must_follow(self, path: str) -> None:
+        plan, fighter = self._world.plan, self._world.fighter_of_seat(self._index)
+        for point in plan.path_points(plan.path_names.index(path)):
+            if not queries.stands_at(self._world, fighter, point):
+                raise BoutError(
+                    f"patrol: nothing is under {validate.said(plan.space.flatten(point))} of path {path!r}, and "
+                    f"{fighter.name} walks on the ground; lay each point on the floor or a wall, or give it "
+                    "gravity_share = 0"
+                )
+
     def place(
-        self, position: Sequence[float], velocity: Sequence[float] | None = None, *, teleport: bool = False
+        self,
+        position: Sequence[float],
+        velocity: Sequence[float] | None = None,
+        *,
+        teleport: bool = False,
+        grounded: bool | None = None,
+        posture: str | None = None,
     ) -> None:
         """Move the body to `position` in the coming tick; it sweeps the way there unless it is a teleport.
 
         A body that its host places stays where it is put, in the air too, until it is ordered to walk or lunges.
-        `velocity` is what its shots may take a share of. Raises BoutError for a position outside the arena.
+        `velocity` is what its shots may take a share of. `grounded` says whether it stands; without it, it stands
+        with its feet on the floor or a wall, or up to a thousandth of its radius above. `posture` holds it in that
+        posture, or "standing", until the next `hold`. Raises BoutError for a position outside the arena, and for an
+        unknown posture.
         """
         plan = self._world.plan
         given = Place(
@@ -120,7 +147,9 @@ class Seat:
             source="host",
             position=validate.place("place", position, plan),
             velocity=None if velocity is None else validate.point("velocity", velocity, plan),
-            teleport=bool(teleport),
+            teleport=validate.truth("teleport", teleport),
+            grounded=None if grounded is None else validate.truth("grounded", grounded),
+            posture=None if posture is None else self._posture(posture),
         )
         take(self._world, given)
 

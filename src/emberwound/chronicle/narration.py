@@ -196,9 +196,7 @@ class Narrator:
             what = f"{event.by}'s {event.attack}" if event.by else f"the {event.attack}"
             return f"{event.seat} dies to {what}, {back}"
         if isinstance(event, Respawned):
-            where = f" by {event.checkpoint}" if event.checkpoint else ""
-            moved = ", the nearest free spot" if event.moved else ", no spot is free" if event.crowded else ""
-            return f"{event.seat} respawns{where} at {_point(event.position)}{moved}, life {event.life}"
+            return _of_respawn(event)
         if isinstance(event, BodyRemoved):
             why = "" if event.reason is Reason.CORPSE_TIME_OVER else f": {event.reason.say()}"
             return f"{event.seat}'s corpse is removed{why}"
@@ -271,3 +269,11 @@ def _figure(value: float | None) -> str:
 
 def _point(point: tuple[float, ...]) -> str:
     return f"({', '.join(f'{round(each, 2) + 0.0:g}' for each in point)})"
+
+
+def _of_respawn(event: Respawned) -> str:
+    if event.by:
+        return f"{event.by} revives {event.seat} at {_point(event.position)}, life {event.life}"
+    where = f" by {event.checkpoint}" if event.checkpoint else ""
+    moved = ", the nearest free spot" if event.moved else ", no spot is free" if event.crowded else ""
+    return f"{event.seat} respawns{where} at {_point(event.position)}{moved}, life {event.life}"

@@ -82,31 +82,32 @@ class BodyMark(Constants):
     KNOCKBACK: Final = 18  # a Knockback
     LANDED: Final = 19  # 1 when it landed in this tick
     FROZEN_UNTIL: Final = 20  # the tick on which its hit stop ends
-    FRAME_COLUMNS: Final = 21  # the columns up to here are all that kernels read
-    ATTACK: Final = 21  # the slot of its attack + 1
-    ATTACK_SEQ: Final = 22  # the `seq` of the event that began its attack
-    LIFE: Final = 23  # the number of its seat's life
-    DEATH_SEQ: Final = 24  # the `seq` of its death
-    ATTACK_TICK: Final = 25  # the tick on which its attack, or the first of its held repeats, began
-    REPEAT: Final = 26  # which of the held repeats its attack is, from 0
-    NEXT_STAGE: Final = 27  # the stage of its attack that comes next
-    CHARGING_SINCE: Final = 28  # the tick + 1 since which it charges up
-    GUARD_SINCE: Final = 29  # the tick since which its guard is up
-    GUARD_BACK_TICK: Final = 30  # the tick on which its broken guard comes back
-    GUARD_DISABLED: Final = 31  # 1 while an affliction keeps its guard down
-    RESIZED: Final = 32  # 1 when its pools have other sizes than its fighter's
-    STRIKE_OVER: Final = 33  # the tick + 1 on which an interrupted strike is over
-    SWING_OPENED: Final = 34  # the tick + 1 within which the first hitbox of its swing came on
-    SWING_TOUCHED: Final = 35  # how many victims its swing touched
-    PUSH_WAITING: Final = 36  # a PushWaiting
-    KNOCKBACK_SEQ: Final = 37  # the `seq` of its last knockback
-    ACTION: Final = 38  # a vocabulary.action_state.ActionState
-    REACTION: Final = 39  # the number of its reaction + 1
-    VARIANT: Final = 40  # the number of the reaction's variant
-    REACTION_SINCE: Final = 41  # the tick on which its reaction began
-    STAGGER_SINCE: Final = 42  # the tick on which its stagger resistance was last drained
-    RAGDOLL: Final = 43  # a RagdollState, or more the longer it is slow
-    COLUMNS: Final = 44
+    REVIVABLE: Final = 21  # 1 for a corpse that can be revived
+    FRAME_COLUMNS: Final = 22  # the columns up to here are all that kernels read
+    ATTACK: Final = 22  # the slot of its attack + 1
+    ATTACK_SEQ: Final = 23  # the `seq` of the event that began its attack
+    LIFE: Final = 24  # the number of its seat's life
+    DEATH_SEQ: Final = 25  # the `seq` of its death
+    ATTACK_TICK: Final = 26  # the tick on which its attack, or the first of its held repeats, began
+    REPEAT: Final = 27  # which of the held repeats its attack is, from 0
+    NEXT_STAGE: Final = 28  # the stage of its attack that comes next
+    CHARGING_SINCE: Final = 29  # the tick + 1 since which it charges up
+    GUARD_SINCE: Final = 30  # the tick since which its guard is up
+    GUARD_BACK_TICK: Final = 31  # the tick on which its broken guard comes back
+    GUARD_DISABLED: Final = 32  # 1 while an affliction keeps its guard down
+    RESIZED: Final = 33  # 1 when its pools have other sizes than its fighter's
+    STRIKE_OVER: Final = 34  # the tick + 1 on which an interrupted strike is over
+    SWING_OPENED: Final = 35  # the tick + 1 within which the first hitbox of its swing came on
+    SWING_TOUCHED: Final = 36  # how many victims its swing touched
+    PUSH_WAITING: Final = 37  # a PushWaiting
+    KNOCKBACK_SEQ: Final = 38  # the `seq` of its last knockback
+    ACTION: Final = 39  # a vocabulary.action_state.ActionState
+    REACTION: Final = 40  # the number of its reaction + 1
+    VARIANT: Final = 41  # the number of the reaction's variant
+    REACTION_SINCE: Final = 42  # the tick on which its reaction began
+    STAGGER_SINCE: Final = 43  # the tick on which its stagger resistance was last drained
+    RAGDOLL: Final = 44  # a RagdollState, or more the longer it is slow
+    COLUMNS: Final = 45
 
 
 class Presence(Constants):
@@ -257,6 +258,7 @@ class Layer(Constants):
 
     WALL: Final = 1 << 62  # walls and the floor: what has not this bit passes through both
     PROTECTED: Final = 1 << 61  # hurtboxes of a protected body, whatever layers they are on otherwise
+    CORPSE: Final = 1 << 60  # hurtboxes of a corpse that can be revived: what revives touches them
 
 
 class MayTouch(Constants):

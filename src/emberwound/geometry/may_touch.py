@@ -21,6 +21,8 @@ def refusal(layers: int, options: int, owner: int, team: int, shape_marks: NDArr
     """
     layer = shape_marks[ShapeMark.LAYER, shape]
     if layer & layers == 0:
+        if layer == Layer.CORPSE:
+            return Refusal.TARGET_DEAD
         return Refusal.PROTECTED if layer == Layer.PROTECTED else Refusal.OTHER_LAYER
     theirs = shape_marks[ShapeMark.OWNER, shape]
     if owner == 0 or theirs == 0:

@@ -82,7 +82,7 @@ def lay_shapes(
     shape_marks: NDArray[np.int64],
     tick: int,
 ) -> None:
-    """Write both poses of every shape of every body; those of bodies that are not live are zeroed.
+    """Write both poses of every shape of every body; those of bodies that are neither live nor revivable are zeroed.
 
     `offsets` is (16, models, most): A and B as (ahead, left, up), the radius, and the axes of boxes. `tracks` is
     (rows, joints, 3): the joints' offsets, tick by tick. `hidden` (models, postures) has a bit for each part that is
@@ -91,7 +91,8 @@ def lay_shapes(
     """
     most = offsets.shape[2]
     for body in range(bodies.shape[1]):
-        live = body_marks[BodyMark.PRESENCE, body] in (Presence.LIVE, Presence.PROP)
+        revivable = body_marks[BodyMark.REVIVABLE, body] != 0
+        live = revivable or body_marks[BodyMark.PRESENCE, body] in (Presence.LIVE, Presence.PROP)
         model = body_marks[BodyMark.MODEL, body]
         start, end = pose_of(body_marks, body, tick), pose_of(body_marks, body, tick + 1)
         posture = body_marks[BodyMark.POSTURE, body] if body_marks[BodyMark.GROUNDED, body] else Posture.AIRBORNE
@@ -110,7 +111,11 @@ def lay_shapes(
             rank = body_marks[BodyMark.ID, body] * most + part
             shape_marks[ShapeMark.RANK, shape] = rank - offset_marks[PartMark.PRIORITY, model, part] * PRIORITY_STEP
             shape_marks[ShapeMark.TEAM, shape] = body_marks[BodyMark.TEAM, body]
-            shape_marks[ShapeMark.LAYER, shape] = Layer.PROTECTED if body_marks[BodyMark.PROTECTED, body] else layer
+            if revivable:
+                layer = Layer.CORPSE
+            elif body_marks[BodyMark.PROTECTED, body]:
+                layer = Layer.PROTECTED
+            shape_marks[ShapeMark.LAYER, shape] = layer
             shape_marks[ShapeMark.BODY, shape] = body_marks[BodyMark.ID, body]
             shape_marks[ShapeMark.IS_BOX, shape] = offset_marks[PartMark.IS_BOX, model, part]
             shapes[ShapeColumn.RADIUS, shape] = offsets[PartColumn.RADIUS, model, part]

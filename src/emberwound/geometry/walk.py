@@ -27,22 +27,25 @@ def _along_path(
     points: NDArray[np.float64],
     paths: NDArray[np.int64],
     length: float,
-) -> tuple[float, float]:
+    climbs: float,
+) -> tuple[float, float, float]:
     """Where a body comes to after `length` along its path, and which point it then goes to next.
 
-    A closed path goes on from its last point to its first; any other is walked back and forth.
+    A closed path goes on from its last point to its first; any other is walked back and forth. `climbs` is 1 for what
+    follows its heights, and 0 for what walks on the ground.
     """
     path = marks[BodyMark.PATH, body] - 1
     first, count = paths[PathMark.FIRST, path], paths[PathMark.COUNT, path]
-    x, y = bodies[BodyColumn.START, body], bodies[BodyColumn.START + 1, body]
+    x, y, z = bodies[BodyColumn.START, body], bodies[BodyColumn.START + 1, body], bodies[BodyColumn.START + 2, body]
     for _ in range(MOST_POINTS):
         place = first + marks[BodyMark.PATH_NEXT, body]
-        dx, dy = points[place, 0] - x, points[place, 1] - y
-        apart = sqrt(dx * dx + dy * dy)
+        dx, dy, dz = points[place, 0] - x, points[place, 1] - y, (points[place, 2] - z) * climbs
+        apart = sqrt(dx * dx + dy * dy + dz * dz)
         if apart > length:
-            return x + dx / apart * length, y + dy / apart * length
+            share = length / apart
+            return x + dx * share, y + dy * share, z + dz * share
         length -= apart
-        x, y = points[place, 0], points[place, 1]
+        x, y, z = points[place, 0], points[place, 1], z + dz
         following = marks[BodyMark.PATH_NEXT, body] + marks[BodyMark.PATH_STEP, body]
         if following < 0 or following >= count:
             if paths[PathMark.CLOSED, path]:
@@ -51,7 +54,7 @@ def _along_path(
                 marks[BodyMark.PATH_STEP, body] = -marks[BodyMark.PATH_STEP, body]
                 following = marks[BodyMark.PATH_NEXT, body] + marks[BodyMark.PATH_STEP, body]
         marks[BodyMark.PATH_NEXT, body] = following
-    return x, y
+    return x, y, z
 
 
 @kernel
@@ -82,10 +85,11 @@ def _advance(
     x, y, vx, vy = within_bounds(walls, x, y, vx, vy)
     if z > walls[ArenaBound.HIGH + 2]:
         z, vz = walls[ArenaBound.HIGH + 2], min(vz, 0.0)
-    lands = lands or weightless
+    if weightless:
+        lands, vz = True, max(vz, 0.0) if lands else vz
     if not lands and not falls and vz <= 0.0:
         lands = has_footing(shapes, first_wall, (x, y, z), radius, core)
-    if lands:
+    if lands and not weightless:
         vz = max(vz, 0.0) if marks[BodyMark.LUNGES, body] else 0.0
     marks[BodyMark.GROUNDED, body] = 1 if lands else 0
     put(bodies, BodyColumn.END, body, (x, y, z))
@@ -109,7 +113,7 @@ def move_bodies(
     A body that was knocked back moves as `geometry.knockback_flight` says. On the ground a body has
     the velocity it wishes for. In the air it keeps what it had unless it wishes for another. A lunge keeps its
     velocity and feels no pull. Falling is exact: v dt - g dt^2 / 2. Walls are boxes in the columns
-    of `shapes` from `first_wall` on.
+    of `shapes` from `first_wall` on. What feels no pull follows its path in height too.
     """
     dt = 1.0 / tick_rate
     moving = landed = 0
@@ -128,26 +132,32 @@ def move_bodies(
         core = models[ModelColumn.HEIGHT, model] - 2.0 * radius
         wx, wy = bodies[BodyColumn.WISH, body], bodies[BodyColumn.WISH + 1, body]
         grounded = marks[BodyMark.GROUNDED, body] == 1
-        dz = 0.0
+        weightless = models[ModelColumn.GRAVITY, model] == 0.0
+        dz = wz = 0.0
         if marks[BodyMark.LUNGES, body]:
             dz = bodies[BodyColumn.VELOCITY + 2, body] * dt
         else:
             if marks[BodyMark.PATH, body]:
-                x, y = _along_path(
+                x, y, z = _along_path(
                     bodies,
                     marks,
                     body,
                     points,
                     paths,
                     models[ModelColumn.SPEED, model] * bodies[BodyColumn.PACE, body] * dt,
+                    1.0 if weightless else 0.0,
                 )
+                wz = (z - bodies[BodyColumn.START + 2, body]) / dt
                 wx, wy = (x - bodies[BodyColumn.START, body]) / dt, (y - bodies[BodyColumn.START + 1, body]) / dt
                 speed = sqrt(wx * wx + wy * wy)
-                if speed > 0.0 and not marks[BodyMark.TURNS_TO_FOES, body]:
+                if speed > 1e-9 * sqrt(wx * wx + wy * wy + wz * wz) and not marks[BodyMark.TURNS_TO_FOES, body]:
                     bodies[BodyColumn.AHEAD, body], bodies[BodyColumn.AHEAD + 1, body] = wx / speed, wy / speed
             if grounded or wx != 0.0 or wy != 0.0:
                 bodies[BodyColumn.VELOCITY, body], bodies[BodyColumn.VELOCITY + 1, body] = wx, wy
-            if not grounded:
+            if weightless:
+                bodies[BodyColumn.VELOCITY + 2, body] = wz
+                dz = wz * dt
+            elif not grounded:
                 pull = models[ModelColumn.GRAVITY, model]
                 dz = (bodies[BodyColumn.VELOCITY + 2, body] - 0.5 * pull * dt) * dt
                 bodies[BodyColumn.VELOCITY + 2, body] -= pull * dt
@@ -162,11 +172,12 @@ def move_bodies(
             move,
             radius,
             core,
-            models[ModelColumn.GRAVITY, model] == 0.0,
+            weightless,
         )
         still = (
             bodies[BodyColumn.VELOCITY, body] == 0.0
             and bodies[BodyColumn.VELOCITY + 1, body] == 0.0
+            and (bodies[BodyColumn.VELOCITY + 2, body] == 0.0 or not weightless)
             and marks[BodyMark.GROUNDED, body] == 1
             and wx == 0.0
             and wy == 0.0

@@ -163,7 +163,7 @@ class AttackMaker:
             pushes=self.pushes(options.push),
             afflicts=tuple(list(self.book.afflictions).index(each) for each in options.afflicts),
             stop_ticks=self.times.ticks(options.hit_stop),
-            layers=sum(1 << self.layers.index(name) for name in names),
+            layers=sum(1 << self.layers.index(name) for name in names) | (Layer.CORPSE if wound.revives else 0),
             options=may_touch,
         )
 

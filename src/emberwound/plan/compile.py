@@ -104,6 +104,8 @@ class _Compiler:
             trade_ticks=float(self.times.exact_ticks(settings.trade_window)),
             credit_seconds=float(settings.credit_seconds.seconds(settings.frame_rate)),
             longest_hit_stop_ticks=self.times.ticks(settings.longest_hit_stop),
+            revives=any(each.revive for each in self.book.attacks.values()),
+            has_postures=any(each.postures for each in self.book.fighters.values()),
             afflictions=tuple(self.affliction(*each) for each in self.book.afflictions.items()),
             counters=tuple(counter_plan(*each) for each in self.book.counters.items()),
             board=tuple(list(self.book.counters).index(each) for each in settings.board),

@@ -5,6 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import TYPE_CHECKING, Literal
 
+from emberwound.geometry.layout import PathMark
+
 if TYPE_CHECKING:
     from fractions import Fraction
 
@@ -107,6 +109,8 @@ class Plan:
     trade_ticks: float
     credit_seconds: float
     longest_hit_stop_ticks: int
+    revives: bool
+    has_postures: bool
     afflictions: tuple[AfflictionPlan, ...]
     counters: tuple[CounterPlan, ...]
     board: tuple[int, ...]
@@ -147,6 +151,11 @@ class Plan:
     def areas(self) -> int:
         """How many parts of the arena are touched: hazards, then checkpoints, then pickups."""
         return len(self.hazards) + len(self.checkpoints) + len(self.pickups)
+
+    def path_points(self, path: int) -> list[Vector]:
+        """The points of a path, by its number."""
+        first, count = self.tables.paths[[PathMark.FIRST, PathMark.COUNT], path].tolist()
+        return [(x, y, z) for x, y, z in self.tables.points[first : first + count].tolist()]
 
     def fighter(self, name: str) -> FighterPlan | None:
         """The fighter or the prop of that name, or None."""

@@ -43,11 +43,16 @@ class Order(Input, frozen=True, kw_only=True, tag="order"):
 
 
 class Place(Input, frozen=True, kw_only=True, tag="place"):
-    """A seat's body was moved by its host; swept unless it was a teleport."""
+    """A seat's body was moved by its host; swept unless it was a teleport.
+
+    Without `grounded` floor and walls say whether it stands; without a `posture` it keeps the one it has.
+    """
 
     position: tuple[float, ...]
     velocity: tuple[float, ...] | None = None
     teleport: bool = False
+    grounded: bool | None = None
+    posture: str | None = None
 
 
 class Resize(Input, frozen=True, kw_only=True, tag="resize"):

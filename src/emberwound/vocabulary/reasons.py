@@ -50,6 +50,7 @@ class Reason(Enum):
     VICTIM_DIED = "victim_died", "its victim died"
 
     CORPSE_TIME_OVER = "corpse_time_over", "its time on the ground was over"
+    REVIVED = "revived", "it was revived"
     NEWER_CORPSE = "newer_corpse", "the seat's next body fell"
     OWNER_DIED = "owner_died", "its owner died"
     OWNER_LEFT = "owner_left", "its owner left"

@@ -9,7 +9,16 @@ import numpy as np
 from emberwound.bout.state import queries
 from emberwound.bout.state.action_state import become
 from emberwound.bout.state.layout import Count, SeatColumn, SeatMark, Timer, mark_of
-from emberwound.geometry.layout import BodyColumn, BodyMark, Knockback, Movement, Presence, ProtectedBy, VolumeMark
+from emberwound.geometry.layout import (
+    BodyColumn,
+    BodyMark,
+    Knockback,
+    Movement,
+    Posture,
+    Presence,
+    ProtectedBy,
+    VolumeMark,
+)
 from emberwound.vocabulary.action_state import ActionState
 from emberwound.vocabulary.clock import NEVER
 from emberwound.vocabulary.events import BodyRemoved
@@ -56,7 +65,7 @@ def stand(world: World, seat: int, place: Sequence[float], ahead: Sequence[float
     block.seat_marks[SeatMark.BODY, seat] = mark_of(body)
     block.seat_marks[SeatMark.BODY_SINCE, seat] = counts[Count.TICK]
     counts[Count.DIRTY_POSE_TICKS] = max(counts[Count.DIRTY_POSE_TICKS], 1)
-    marks[BodyMark.GROUNDED, body] = queries.stands_at(world, float(block.bodies[BodyColumn.START + 2, body]))
+    marks[BodyMark.GROUNDED, body] = queries.stands_at(world, fighter, place)
     if not marks[BodyMark.GROUNDED, body]:
         set_moving(world, body)
     follow_orders(world, body)
@@ -122,8 +131,24 @@ def take_posture(world: World, body: int, posture: int) -> None:
 
 
 def rest(world: World, body: int) -> None:
-    """Take a body's joints to where they are in its posture."""
-    pose(world, body, queries.fighter_of(world, body).rest_poses[world.block.body_marks[BodyMark.POSTURE, body]], 0)
+    """Take a body's joints to where they are in its posture, in the air to where they are standing."""
+    pose(world, body, _rest_pose(world, body), 0)
+
+
+def _rest_pose(world: World, body: int) -> int:
+    marks = world.block.body_marks
+    posture = marks[BodyMark.POSTURE, body] if marks[BodyMark.GROUNDED, body] else Posture.STANDING
+    return queries.fighter_of(world, body).rest_poses[posture]
+
+
+def rest_again(world: World) -> None:
+    """Take the joints of bodies that hold a posture elsewhere when they left the ground or came down to it."""
+    marks = world.block.body_marks
+    for body in (marks[BodyMark.POSTURE] > Posture.AIRBORNE).nonzero()[0].tolist():
+        rows, wanted = queries.fighter_of(world, body).rest_poses, _rest_pose(world, body)
+        row = marks[BodyMark.POSE, body]
+        if row != wanted and row in rows and not marks[BodyMark.POSE_LAST, body]:
+            pose(world, body, wanted, 0)
 
 
 def raise_guard(world: World, body: int) -> None:
@@ -219,9 +244,9 @@ def fall(world: World, body: int, died: int) -> None:
 
 
 def remove(world: World, body: int, reason: Reason) -> None:
-    """Take a body away and free its column; the shapes of a living one are laid again, so that nothing of it is hit."""
+    """Take a body away and free its column; the shapes of what could be hit are laid again."""
     block = world.block
-    if block.body_marks[BodyMark.PRESENCE, body] == Presence.LIVE:
+    if block.body_marks[BodyMark.PRESENCE, body] == Presence.LIVE or block.body_marks[BodyMark.REVIVABLE, body]:
         world.counts[Count.DIRTY_POSE_TICKS] = max(world.counts[Count.DIRTY_POSE_TICKS], 1)
     world.emit(
         BodyRemoved(

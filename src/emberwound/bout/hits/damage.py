@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 
 from emberwound.bout.attacks import timeline
 from emberwound.bout.bodies import pools
-from emberwound.bout.hits import afflictions, guard, kill_credit, knockback, reactions
+from emberwound.bout.hits import afflictions, guard, kill_credit, knockback, reactions, revival
 from emberwound.bout.state.pending import HitLocation, LethalHit
 from emberwound.combat.hit import resolve
 from emberwound.combat.reaction import side_of
@@ -225,7 +225,7 @@ def _combo_count(world: World, by: int, body: int, time: float) -> int:
 
 
 def heal_all(world: World) -> None:
-    """Heal what the healing hits of this tick heal, after all its wounds; they undo no death."""
+    """Heal what the healing hits of this tick heal, after all its wounds; they undo no death of this tick."""
     for hit, where in world.healing:
         fighter = world.plan.fighters[world.block.body_marks[BodyMark.MODEL, where.body]]
         stats, hurtbox = pools.stats_of(world, where.body, fighter), fighter.hurtboxes[where.part]
@@ -235,7 +235,7 @@ def heal_all(world: World) -> None:
         after = before if where.body in world.lethal_hits else result.values
         pools.spend(world, where.body, before, after)
         afflictions.cure(world, where.body, hit.plan.wound.kind, where.time)
-        world.emit(
+        healed = world.emit(
             Healed(
                 time=where.time,
                 seat=world.name_of_body(where.body),
@@ -253,4 +253,6 @@ def heal_all(world: World) -> None:
                 vital_max=stats.pools[stats.vital].maximum,
             )
         )
+        if before[stats.vital] == 0.0 and after[stats.vital] > 0.0:
+            revival.note_revived(world, where.body, hit, healed)
     world.healing.clear()

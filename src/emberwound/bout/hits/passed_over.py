@@ -231,7 +231,7 @@ class PassedOverFinder:
 
 
 class _Shapes(NamedTuple):
-    """The shapes of this tick with those of corpses among them, which nothing ever touches; walls are left out."""
+    """The shapes of this tick with those of corpses; `dead` are those nothing touches; walls are left out."""
 
     shapes: NDArray[np.float64]
     marks: NDArray[np.int64]
@@ -260,7 +260,7 @@ def _all_shapes(world: World) -> _Shapes:
         laid_marks,
         world.counts[Count.TICK],
     )
-    dead = laid_marks[ShapeMark.LAYER] != 0
+    dead = (laid_marks[ShapeMark.LAYER] != 0) & (marks[ShapeMark.LAYER] == 0)
     shapes[:, dead], marks[:, dead] = laid[:, dead], laid_marks[:, dead]
     return _Shapes(shapes, marks, dead)
 

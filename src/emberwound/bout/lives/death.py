@@ -69,6 +69,7 @@ def die(world: World, lethal: LethalHit) -> Died:
     movement.fall(world, body, died)
     if fighter.ragdoll:
         ragdoll.start(world, body, fighter.ragdoll)
+    block.body_marks[BodyMark.REVIVABLE, body] = again and world.plan.revives
     block.seat_marks[SeatMark.DEATH_SEQ, seat] = died
     for mark in (SeatMark.HELD, SeatMark.REPEATS, SeatMark.TOLD_REASON):
         block.seat_marks[mark, seat] = 0

@@ -46,6 +46,7 @@ def _forget(world: World, seat: int) -> None:
     block = world.block
     kill_credit.forget(world, seat)
     block.afflicted_marks[AfflictionMark.BY][block.afflicted_marks[AfflictionMark.BY] == mark_of(seat)] = 0
+    block.seat_marks[SeatMark.REVIVED_BY][block.seat_marks[SeatMark.REVIVED_BY] == mark_of(seat)] = 0
     if seat < block.combo_counts.shape[0]:
         block.combo_counts[seat] = 0
         block.combo_times[seat] = 0.0

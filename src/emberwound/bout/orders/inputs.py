@@ -145,7 +145,11 @@ def _place(world: World, seat: int, given: Place) -> None:
     if given.teleport:
         block.seats[SeatColumn.ASKED_START : SeatColumn.ASKED_START + 3, seat] = space.lift(given.position)
         asked |= Asked.TELEPORT
-    block.seat_marks[SeatMark.ORDERS_PENDING, seat] = asked
+    marks = block.seat_marks[:, seat]
+    marks[SeatMark.ORDERS_PENDING] = asked
+    marks[SeatMark.ASKED_GROUNDED] = 0 if given.grounded is None else mark_of(int(given.grounded))
+    if given.posture is not None:
+        marks[SeatMark.ASKED_POSTURE] = mark_of(world.fighter_of_seat(seat).postures.index(given.posture))
     world.counts[Count.ORDERS_PENDING] = 1
 
 

@@ -5,6 +5,8 @@ from __future__ import annotations
 from math import hypot, inf, isfinite
 from typing import TYPE_CHECKING, Any
 
+import numpy as np
+
 from emberwound.vocabulary.clock import billionths_of_ticks
 from emberwound.vocabulary.errors import BoutError, unknown_name
 
@@ -53,6 +55,13 @@ def place(what: str, value: object, plan: Plan) -> tuple[float, ...]:
             f"{what}: {said(numbers)} is outside arena {plan.arena!r}; allowed: {said(low)} to {said(high)}"
         )
     return numbers
+
+
+def truth(what: str, value: object) -> bool:
+    """True or False, also as NumPy has them."""
+    if not isinstance(value, bool | np.bool_):
+        raise BoutError(f"{what}: give True or False; got {value!r}")
+    return bool(value)
 
 
 def direction(what: str, value: object, plan: Plan) -> tuple[float, ...]:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from emberwound.bout.bodies import ragdoll
+from emberwound.bout.bodies import movement, ragdoll
 from emberwound.bout.hits import knockback
 from emberwound.bout.state.layout import Count
 from emberwound.geometry.pose import lay_shapes
@@ -40,6 +40,8 @@ def motion(world: World) -> None:
             knockback.tell_landings(world)
     if counts[Count.MOVING_RAGDOLLS]:
         ragdoll.move(world)
+    if world.plan.has_postures and counts[Count.DIRTY_POSE_TICKS]:
+        movement.rest_again(world)
     if world.plan.bodies_separate and counts[Count.SEATS] > 1:
         _part(world)
     if counts[Count.DIRTY_POSE_TICKS]:

@@ -69,6 +69,7 @@ def _stance(world: World, seat: int, asked: int) -> None:
             if asked & flag:
                 refuse_for_the_dead(world, seat, order)
         block.seat_marks[SeatMark.ORDERS_PENDING, seat] = asked & Asked.AIM
+        block.seat_marks[[SeatMark.ASKED_GROUNDED, SeatMark.ASKED_POSTURE], seat] = 0
         return
     block.seat_marks[SeatMark.ORDERS_PENDING, seat] = 0
     _turn(world, seat, asked, body)
@@ -146,6 +147,14 @@ def _place(world: World, seat: int, body: int, *, teleport: bool) -> None:
         SeatColumn.ASKED_VELOCITY : SeatColumn.ASKED_VELOCITY + 3, seat
     ]
     block.body_marks[BodyMark.MOVEMENT, body] = Movement.PLACED
-    block.body_marks[BodyMark.GROUNDED, body] = queries.stands_at(world, float(place[2]))
+    marks = block.seat_marks[:, seat]
+    grounded = number_of(int(marks[SeatMark.ASKED_GROUNDED]))
+    if grounded < 0:
+        grounded = queries.stands_at(world, world.fighter_of_seat(seat), place.tolist())
+    block.body_marks[BodyMark.GROUNDED, body] = grounded
     block.body_marks[BodyMark.LUNGES, body] = 0
+    if marks[SeatMark.ASKED_POSTURE]:
+        marks[SeatMark.POSTURE] = number_of(int(marks[SeatMark.ASKED_POSTURE]))
+        movement.take_posture(world, body, int(marks[SeatMark.POSTURE]))
+    marks[[SeatMark.ASKED_GROUNDED, SeatMark.ASKED_POSTURE]] = 0
     world.counts[Count.DIRTY_POSE_TICKS] = 2

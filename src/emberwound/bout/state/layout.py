@@ -110,7 +110,11 @@ class SeatMark(Constants):
     LEAVING: Final = 25  # 1 when it leaves with the coming tick
     BECOMES: Final = 26  # the number of its next body's fighter + 1
     ID: Final = 27  # counts all seats that ever entered, from 1; handles know a seat by it
-    COLUMNS: Final = 28
+    REVIVED_BY: Final = 28  # the number of the seat whose healing revives it with the coming tick + 1
+    REVIVED_SEQ: Final = 29  # the `seq` of that healing
+    ASKED_GROUNDED: Final = 30  # what its host says of its footing when it places it, 0 or 1, + 1
+    ASKED_POSTURE: Final = 31  # the posture that its host places it in + 1
+    COLUMNS: Final = 32
 
 
 class Asked(Constants):

@@ -7,10 +7,13 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from emberwound.bout.state.layout import Count, Limit, SeatMark, mark_of, number_of
-from emberwound.geometry.layout import BodyColumn, BodyMark, Posture, Presence
+from emberwound.geometry.layout import BodyColumn, BodyMark, ModelColumn, Posture, Presence
+from emberwound.geometry.obstacles import FOOTHOLD, has_footing
 from emberwound.geometry.pose import pose_of
 
 if TYPE_CHECKING:
+    from collections.abc import Sequence
+
     from numpy.typing import NDArray
 
     from emberwound.bout.state.world import World
@@ -24,9 +27,21 @@ MOVING, AIRBORNE, GUARDING = "moving", "airborne", "guarding"
 NO_LOCKS: frozenset[str] = frozenset()
 
 
-def stands_at(world: World, height: float) -> bool:
-    """Whether a body whose feet are at `height` stands on the ground of the arena; walls are felt when it moves."""
-    return height <= world.plan.floor or not world.plan.space.has_heights
+def stands_at(world: World, fighter: FighterPlan, place: Sequence[float]) -> bool:
+    """Whether a body with its feet at a place stands: on the floor or a wall, up to FOOTHOLD of its radius below it.
+
+    Seen from the top, or without gravity of its own, it stands everywhere.
+    """
+    model = world.plan.tables.models[:, fighter.id]
+    if not world.plan.space.has_heights or model[ModelColumn.GRAVITY] == 0.0:
+        return True
+    x, y, z = (float(each) for each in place)
+    height = float(model[ModelColumn.HEIGHT])
+    radius = min(float(model[ModelColumn.RADIUS]), 0.5 * height)
+    if z <= world.plan.floor + FOOTHOLD * radius:
+        return True
+    block = world.block
+    return bool(has_footing(block.shapes, block.first_wall, (x, y, z), radius, height - 2.0 * radius))
 
 
 def attack_of(world: World, body: int) -> AttackPlan | None:

@@ -84,6 +84,13 @@ def check_spot(found: Findings, key: Key, point: Sequence[float], arena: Arena) 
             found.report(key, f"{said(point)} is inside the wall {name}", "choose a place beside it")
 
 
+def has_ground(point: Sequence[float], arena: Arena, slack: float) -> bool:
+    """Whether a point lies on the floor or on a wall, or at most `slack` above."""
+    floor = arena.bounds.low[-1] if arena.floor is None else arena.floor
+    below = (*point[:-1], point[-1] - slack)
+    return below[-1] <= floor or any(_inside(below, wall) for wall in arena.walls.values())
+
+
 def check_facing(found: Findings, key: Key, facing: object, arena: Arena) -> None:
     """Degrees make sense only where a fighter can look along y."""
     if isinstance(facing, int | float) and arena.space == "side":

@@ -5,7 +5,7 @@ from __future__ import annotations
 from math import hypot
 from typing import TYPE_CHECKING
 
-from emberwound.rulebook.checks.arenas import check_facing, check_spot
+from emberwound.rulebook.checks.arenas import check_facing, check_spot, has_ground
 from emberwound.rulebook.checks.reading import Findings, said
 
 if TYPE_CHECKING:
@@ -49,6 +49,8 @@ def _order(found: Findings, key: Key, order: TimedOrder, bout: BoutTable, arena:
         _of_fighter(found, key, order, seat.fighter, found.book.fighters[seat.fighter])
     if arena is not None:
         _in_arena(found, key, order, bout.arena, arena)
+        if seat is not None and seat.fighter in found.book.fighters:
+            _follows_path(found, key, order, arena, seat.fighter)
     if order.patrol is not None and order.move is not None:
         found.report((*key, "patrol"), "a patrol and a move", "a fighter walks one way at a time; give one of them")
     if order.teleport and order.place is None:
@@ -69,6 +71,20 @@ def _in_arena(found: Findings, key: Key, order: TimedOrder, name: str, arena: Ar
         _move(found, (*key, "move"), order.move, arena.space)
     if order.patrol is not None and order.patrol not in arena.paths:
         found.unknown((*key, "patrol"), f"path of arena {name}", order.patrol, arena.paths)
+
+
+def _follows_path(found: Findings, key: Key, order: TimedOrder, arena: Arena, name: str) -> None:
+    """Who feels gravity walks on the ground, and cannot follow a path in height."""
+    path = arena.paths.get(order.patrol or "")
+    if path is None or arena.space == "top" or arena.gravity * found.book.fighters[name].gravity_share == 0.0:
+        return
+    slack = 1e-3 * found.book.fighters[name].body.radius
+    for point in path.points:
+        if not has_ground(point, arena, slack):
+            seen = f"path {order.patrol}: nothing is under {said(point)}"
+            allowed = f"{name} walks on the ground: lay each point on the floor or a wall, or give it gravity_share = 0"
+            found.report((*key, "patrol"), seen, allowed)
+            return
 
 
 def _of_fighter(found: Findings, key: Key, order: TimedOrder, name: str, fighter: Fighter) -> None:

@@ -90,7 +90,8 @@ class Respawned(Event, frozen=True, kw_only=True, tag="respawned"):
     """A seat stands in a new body, its pools at their start.
 
     At its `checkpoint`, or where it entered; `moved` is how far from there the nearest free spot was, and `crowded`
-    says that there was none. Until the tick `protected_until` nothing but what is fatal touches it.
+    says that there was none. One that `by` revived stands where its corpse lay, with what it was healed, and `cause`
+    is the healing. Until the tick `protected_until` nothing but what is fatal touches it.
     """
 
     fighter: str
