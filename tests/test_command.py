@@ -41,6 +41,8 @@ def test_demo_tells_the_story_and_leaves_chronicle_and_figure(tmp_path: Path) ->
         "15 fired = 8 hit + 6 on a wall + 1 restarted + 0 still flying",
     ):
         assert sentence in told, sentence
+    times = [float(line.split()[0]) for line in done.stdout.splitlines() if line[:8].strip().replace(".", "").isdigit()]
+    assert len(times) > 100 and times == sorted(times), "a story is told in order of time"
     (board,) = [line for line in done.stdout.splitlines() if line.startswith("place")]
     assert board.split() == ["place", "seat", "team", "pearls", "falls"]
 
@@ -87,7 +89,7 @@ def test_the_demo_overwrites_no_book_that_was_edited(tmp_path: Path) -> None:
                 "press flare refused: cooling down for 0.35 s (21 ticks) more",
                 "reed respawns at (8, 0), life 2",
                 "6 health lost, 12 overkill",
-                "brack dies to amber's flare, for good",
+                "brack dies to amber's flare, with no life left",
                 "10 fired = 7 hit + 1 on the floor + 1 out of the arena + 1 still flying",
             ],
         ),
@@ -115,7 +117,7 @@ def test_the_demo_overwrites_no_book_that_was_edited(tmp_path: Path) -> None:
                 "the vent hits reed's body: 4 health lost",
                 "reed reacts from the front: reel (reel_left) for 0.4 s (24 ticks)",
                 "reed is knocked back at 2.5 m/s towards (0.5, 0.87)",
-                "brack dies to the tide, for good",
+                "brack dies to the tide, with no life left",
                 "reed misses with claws",
                 "amber's backsweep follows sweep",
                 "amber's backsweep is interrupted by damage",

@@ -233,6 +233,32 @@ def test_a_restart_begins_anew_but_for_ticks_and_lives_told() -> None:
     ]
 
 
+def test_a_decided_bout_goes_on_for_its_time_and_whoever_then_stands_has_won() -> None:
+    told = duel('on_elimination = "end"\nelimination_team = "tide"\nelimination_seconds = 0.5', third="lamps")
+    out, (ended,) = only(events.Eliminated, told.events)[0], only(events.BoutEnded, told.events)
+    assert ended.tick == out.tick + 30 and ended.winner == "lamps" and told.end.ticks == ended.tick + 1
+    again = duel('on_elimination = "restart"\nelimination_seconds = 0.5', lives=1)
+    fell, restarted = only(events.Died, again.events)[0], only(events.BoutRestarted, again.events)[0]
+    assert restarted.tick == fell.tick + 30
+    corpses = [event for event in only(events.BodyRemoved, again.events) if event.tick == restarted.tick]
+    assert {event.time for event in corpses} == {restarted.time}
+    rules = ew.Rulebook.parse(
+        OUT.format(out='on_elimination = "last_team"\nelimination_seconds = 1', lives=1, third="gulls")
+    )
+    bout = ew.Bout(rules, arena="pier")
+    west, east = bout.enter("hewer", seat="w", at="west"), bout.enter("hewer", seat="e", at="east")
+    west.order(press="jab")
+    run(bout, 0.7)
+    assert east.out and not bout.over
+    saved = bout.snapshot()
+    left = bout.enter("hewer", seat="late", at="east", facing="left", lives=1)
+    left.order(press="jab")
+    (ended,) = only(events.BoutEnded, run(bout, 2))
+    assert (ended.winner, ended.draw) == ("late", False), "the winner of the decision fell while the bout went on"
+    bout.restore(saved)
+    assert only(events.BoutEnded, run(bout, 2))[0].winner == "w"
+
+
 def test_a_restart_takes_shots_bodies_and_props_back() -> None:
     bout = ew.Bout(
         ew.Rulebook.parse(OUT.format(out='on_elimination = "restart"', lives=1, third="gulls")), arena="pier"

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from math import dist
+from typing import Any
 
 import pytest
 
@@ -82,7 +83,7 @@ def chops(seat: ew.Seat, bout: ew.Bout) -> bool:
     ],
 )
 def test_a_placed_body_stands_within_a_thousandth_of_its_radius_or_as_its_host_says(
-    height: float, how: dict[str, bool], stands: bool
+    height: float, how: dict[str, Any], stands: bool
 ) -> None:
     for x, ground in ((0.0, 0.0), (6.0, 2.0)):
         bout = yard(SIDE)

@@ -65,9 +65,9 @@ class Line(msgspec.Struct, frozen=True):
 
 
 def tell_story(chronicle: Chronicle) -> Iterator[Line]:
-    """The story of a bout, a line for each event that a reader would miss if it were left out."""
+    """The story of a bout, a line for each event that a reader would miss, in order of time."""
     narrator = Narrator(chronicle.header.tick_rate, chronicle.rules.book.settings.units)
-    for event in chronicle.events:
+    for event in sorted(chronicle.events, key=lambda each: each.time):
         text = narrator.sentence(event)
         if text:
             name = str(event.__struct_config__.tag)
@@ -191,8 +191,8 @@ class Narrator:
         if isinstance(event, PropPlaced):
             return f"{event.seat} ({event.prop}) stands at {_point(event.position)}"
         if isinstance(event, Died):
-            again = event.respawn_tick is not None
-            back = f"respawns in {self._seconds((event.respawn_tick or 0) - event.tick - 1)}" if again else "for good"
+            wait = None if event.respawn_tick is None else self._seconds(event.respawn_tick - event.tick - 1)
+            back = f"respawns in {wait}" if wait else "with no life left"
             what = f"{event.by}'s {event.attack}" if event.by else f"the {event.attack}"
             return f"{event.seat} dies to {what}, {back}"
         if isinstance(event, Respawned):

@@ -13,6 +13,10 @@ if TYPE_CHECKING:
     from emberwound.rulebook.models import Bar, Book, Fighter
     from emberwound.vocabulary.clock import Duration
 
+USUAL_HEIGHT = 1.8
+LENGTHS = {"width": 1.0, "height": 0.12, "rise": 0.15, "gap": 0.06, "outline": 0.02}
+"""Lengths of a bar that does not give its own, of a fighter of the usual height; they go with the height."""
+
 TEXTS = {"number": "{value:g} / {max:g}"}
 
 
@@ -22,26 +26,33 @@ def bar_plans(book: Book, fighter: Fighter, space: Space) -> tuple[BarPlan, ...]
     top = fighter.body.height if space.has_heights else fighter.body.radius
     for number, name in enumerate(fighter.bars):
         bar = book.bars[name]
-        top += bar.gap if number else bar.rise
-        plans.append(_bar_plan(name, bar, fighter, top, book.settings.frame_rate))
-        top += bar.size[1]
+        gap = bar.gap if number else bar.rise
+        top += (LENGTHS["gap" if number else "rise"] * _scale(fighter)) if gap is None else gap
+        plan = _bar_plan(name, bar, fighter, top, book.settings.frame_rate)
+        plans.append(plan)
+        top += plan.height
     return tuple(plans)
+
+
+def _scale(fighter: Fighter) -> float:
+    return fighter.body.height / USUAL_HEIGHT
 
 
 def _bar_plan(name: str, bar: Bar, fighter: Fighter, bottom: float, frame_rate: int) -> BarPlan:
     def seconds(time: Duration) -> float:
         return float(time.seconds(frame_rate))
 
-    down = seconds(bar.half_life)
+    down, scale = seconds(bar.half_life), _scale(fighter)
+    width, height = bar.size or (LENGTHS["width"] * scale, LENGTHS["height"] * scale)
     return BarPlan(
         name=name,
         pool=list(fighter.pools).index(bar.pool),
         pool_name=bar.pool,
         style=bar.style,
-        width=bar.size[0],
-        height=bar.size[1],
+        width=width,
+        height=height,
         bottom=bottom,
-        outline=bar.outline,
+        outline=LENGTHS["outline"] * scale if bar.outline is None else bar.outline,
         outline_colour=COLOURS.get(bar.outline_colour, bar.outline_colour),
         step=bar.step,
         symbols=bar.symbols,

@@ -133,6 +133,7 @@ class Plan:
     bodies_separate: bool
     on_elimination: str
     elimination_team: str | None
+    elimination_ticks: int
     elimination_message: str
     tables: Tables
     most_hurtboxes: int

@@ -166,7 +166,7 @@ def model_table(book: Book, arena: Arena, space: Space) -> NDArray[np.float64]:
         models[ModelColumn.GRAVITY, column] = fighter.gravity_share * arena.gravity if space.has_heights else 0.0
         models[ModelColumn.SPEED, column] = fighter.speed
         models[ModelColumn.DRAG, column] = fighter.drag
-        models[ModelColumn.SLIDE_DECELERATION, column] = fighter.slide_deceleration
+        models[ModelColumn.SLIDE_DECELERATION, column] = fighter.slows_by
         models[ModelColumn.RESTITUTION, column] = fighter.restitution
         models[ModelColumn.WEIGHT, column] = fighter.weight
     return models

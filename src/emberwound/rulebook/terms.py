@@ -80,7 +80,7 @@ def hurtbox_terms(fighter: Fighter) -> tuple[HurtboxTerms, ...]:
 def footing_of(fighter: Fighter, arena: Arena) -> Footing:
     """What a fighter is subject to in an arena when it is pushed; seen from the top nothing flies."""
     gravity = 0.0 if arena.space == "top" else arena.gravity * fighter.gravity_share
-    return Footing(gravity, fighter.drag, fighter.slide_deceleration)
+    return Footing(gravity, fighter.drag, fighter.slows_by)
 
 
 def push_terms(push: Push, footing: Footing, frame_rate: int) -> PushTerms:

@@ -266,12 +266,12 @@ def _leave(world: World, body: int) -> str | None:
     return attack.name
 
 
-def abandon(world: World, body: int, reason: Reason) -> None:
+def abandon(world: World, body: int, reason: Reason, time: float = TICK_START) -> None:
     """Cut off what a body is about to do at once, its strike too."""
     attack = queries.attack_of(world, body)
     if attack is not None:
         if not world.block.body_marks[BodyMark.STRIKE_OVER, body]:
-            _tell_interrupted(world, body, attack, reason, TICK_START, None)
+            _tell_interrupted(world, body, attack, reason, time, None)
         _end(world, body)
 
 

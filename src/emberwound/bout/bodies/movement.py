@@ -22,6 +22,7 @@ from emberwound.geometry.layout import (
 from emberwound.vocabulary.action_state import ActionState
 from emberwound.vocabulary.clock import NEVER
 from emberwound.vocabulary.events import BodyRemoved
+from emberwound.vocabulary.events.base import TICK_START
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
@@ -243,13 +244,14 @@ def fall(world: World, body: int, died: int) -> None:
     block.bodies[BodyColumn.WISH : BodyColumn.WISH + 2, body] = 0.0
 
 
-def remove(world: World, body: int, reason: Reason) -> None:
+def remove(world: World, body: int, reason: Reason, time: float = TICK_START) -> None:
     """Take a body away and free its column; the shapes of what could be hit are laid again."""
     block = world.block
     if block.body_marks[BodyMark.PRESENCE, body] == Presence.LIVE or block.body_marks[BodyMark.REVIVABLE, body]:
         world.counts[Count.DIRTY_POSE_TICKS] = max(world.counts[Count.DIRTY_POSE_TICKS], 1)
     world.emit(
         BodyRemoved(
+            time=time,
             seat=world.name_of_body(body),
             cause=int(block.body_marks[BodyMark.DEATH_SEQ, body])
             if block.body_marks[BodyMark.PRESENCE, body] == Presence.CORPSE

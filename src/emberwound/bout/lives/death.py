@@ -63,8 +63,8 @@ def die(world: World, lethal: LethalHit) -> Died:
         refuse_for_the_dead(world, seat, press_name(world, seat, kept), lethal.time)
     older = queries.corpse_of(world, seat)
     if older is not None:
-        timeline.abandon(world, older, Reason.NEWER_CORPSE)
-        movement.remove(world, older, Reason.NEWER_CORPSE)
+        timeline.abandon(world, older, Reason.NEWER_CORPSE, lethal.time)
+        movement.remove(world, older, Reason.NEWER_CORPSE, lethal.time)
     afflictions.end_all(world, body, Reason.VICTIM_DIED, lethal.time)
     movement.fall(world, body, died)
     if fighter.ragdoll:

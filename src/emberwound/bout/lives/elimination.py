@@ -24,7 +24,7 @@ KEPT = (SeatMark.FIGHTER, SeatMark.TEAM, SeatMark.LIFE, SeatMark.LIVES_AT_ENTRY,
 
 
 def settle(world: World, last: list[Died]) -> None:
-    """Tell who is out by the last deaths of this tick, and whether that decides the bout."""
+    """Tell who is out by the last deaths of this tick, and note when a bout that this decides ends or restarts."""
     if not last:
         return
     marks, plan = world.block.seat_marks, world.plan
@@ -41,17 +41,20 @@ def settle(world: World, last: list[Died]) -> None:
         }
         message = plan.elimination_message.format_map(fields)
         world.emit(Eliminated(time=died.time, seat=died.seat, by=died.credit, cause=died.seq, message=message))
-    if plan.on_elimination == "go_on" or not _is_decided(world):
-        return
-    if plan.on_elimination == "restart":
-        world.counts[Count.RESTARTING] = 1
+    if plan.on_elimination != "go_on" and not world.counts[Count.SETTLED_ON] and _is_decided(world):
+        world.counts[Count.SETTLED_ON] = world.counts[Count.TICK] + 1 + plan.elimination_ticks
+
+
+def settle_bout(world: World) -> None:
+    """End or restart the bout at the end of this tick, as its arena says; the winner is who then stands."""
+    if world.plan.on_elimination == "restart":
+        _restart(world)
         return
     standing = _teams(world, standing=True)
-    winner = _name(world, standing.pop()) if len(standing) == 1 else None
     world.emit(
         BoutEnded(
-            time=(world.counts[Count.TICK] + 1) / plan.tick_rate,
-            winner=winner,
+            time=(world.counts[Count.TICK] + 1) / world.plan.tick_rate,
+            winner=_name(world, standing.pop()) if len(standing) == 1 else None,
             draw=not _teams(world, standing=True),
         )
     )
@@ -84,21 +87,22 @@ def _name(world: World, team: int) -> str | None:
     return world.team_name(team) or world.names[int(seats[-1])]
 
 
-def restart(world: World) -> None:
+def _restart(world: World) -> None:
     """Take all away that the bout has become, and let every seat enter again with the next tick.
 
     Ticks and random draws go on; the script begins again.
     """
     block, counts = world.block, world.counts
-    counts[Count.RESTARTING] = 0
-    world.emit(BoutRestarted(time=(counts[Count.TICK] + 1) / world.plan.tick_rate))
+    counts[Count.SETTLED_ON] = 0
+    time = (counts[Count.TICK] + 1) / world.plan.tick_rate
+    world.emit(BoutRestarted(time=time))
     for shot in block.shot_marks[ShotMark.ID].nonzero()[0].tolist():
-        projectiles.end(world, shot, Reason.RESTARTED, projectiles.place_of(world, shot))
+        projectiles.end(world, shot, Reason.RESTARTED, projectiles.place_of(world, shot, 1.0), time=time)
     for body in block.body_marks[BodyMark.ID].nonzero()[0].tolist():
         if block.body_marks[BodyMark.PRESENCE, body] == Presence.PROP:
             _put_back(world, body)
         else:
-            _clear(world, body)
+            _clear(world, body, time)
     for seat in range(len(world.plan.props), counts[Count.SEATS]):
         if not world.names[seat]:
             continue
@@ -123,11 +127,10 @@ def restart(world: World) -> None:
     counts[Count.NEXT_DUE] = world.soonest()
 
 
-def _clear(world: World, body: int) -> None:
-    time = (world.counts[Count.TICK] + 1) / world.plan.tick_rate
-    timeline.abandon(world, body, Reason.RESTARTED)
+def _clear(world: World, body: int, time: float) -> None:
+    timeline.abandon(world, body, Reason.RESTARTED, time)
     afflictions.end_all(world, body, Reason.RESTARTED, time)
-    movement.remove(world, body, Reason.RESTARTED)
+    movement.remove(world, body, Reason.RESTARTED, time)
 
 
 def _put_back(world: World, body: int) -> None:

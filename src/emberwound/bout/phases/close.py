@@ -16,8 +16,8 @@ if TYPE_CHECKING:
 def close(world: World) -> None:
     """Cues are given; bodies are where they went; the clock moves on by one tick."""
     counts = world.counts
-    if counts[Count.RESTARTING]:
-        elimination.restart(world)
+    if 0 < counts[Count.SETTLED_ON] <= counts[Count.TICK] + 1:
+        elimination.settle_bout(world)
     if world.events and world.plan.cued:
         cues.give(world)
     if counts[Count.DIRTY_POSE_TICKS]:

@@ -38,7 +38,7 @@ class Count(Constants):
     HAZARDS_NEAR: Final = 16  # bodies near an area
     MOVING_RAGDOLLS: Final = 17
     OVER: Final = 18  # 1 when the bout has ended
-    RESTARTING: Final = 19  # 1 when the bout restarts at the end of the tick
+    SETTLED_ON: Final = 19  # the tick at whose start a decided bout has ended or restarts; 0 for an open one
     SCRIPT_OFFSET: Final = 20  # how many ticks late the script is after a restart
     LEAVING: Final = 21  # 1 when seats leave
     SEATS_MADE: Final = 22  # all seats that ever entered

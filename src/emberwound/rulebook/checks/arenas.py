@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from math import cos, radians, sin
+from math import cos, log, radians, sin
 from typing import TYPE_CHECKING
 
 from emberwound.rulebook.checks.checkpoints import check_checkpoints
@@ -16,6 +16,9 @@ if TYPE_CHECKING:
     from emberwound.rulebook.models import Arena, Wall
     from emberwound.rulebook.outline import Key
 
+LIKELY_METRES = (0.05, 20.0)
+"""Heights of bodies between which a book may well be in metres."""
+
 MESSAGE_FIELDS = ("seat", "by", "attack", "arena", "life")
 
 
@@ -24,6 +27,7 @@ def check_arena(found: Findings, name: str) -> None:
     key: Key = ("arenas", name)
     arena = found.book.arenas[name]
     _room(found, key, arena)
+    _gravity(found, key, arena)
     for each, wall in arena.walls.items():
         _wall(found, (*key, "walls", each), wall, arena.space)
     for section, places in (("entries", arena.entries), ("props", arena.props)):
@@ -59,11 +63,25 @@ def _room(found: Findings, key: Key, arena: Arena) -> None:
         found.report((*key, "floor"), f"{floor:g}", f"the floor must lie in the bounds: {low[-1]:g} to {high[-1]:g}")
 
 
+def _gravity(found: Findings, key: Key, arena: Arena) -> None:
+    """The gravity that a book has by itself is in metres: one with giants or dwarfs must say its own."""
+    heights = {name: body.body.height for name, body in (found.book.fighters | found.book.props).items()}
+    if "gravity" in arena.model_fields_set or arena.space == "top" or not heights:
+        return
+    name = min(heights, key=lambda each: abs(log(heights[each])))
+    if not LIKELY_METRES[0] <= heights[name] <= LIKELY_METRES[1]:
+        allowed = f"9.81 is for metres, and {name} is {heights[name]:g} tall: give the gravity of its lengths"
+        found.report((*key, "gravity"), "missing", allowed)
+
+
 def _elimination(found: Findings, key: Key, arena: Arena) -> None:
     """What comes of a seat that is eliminated: a team that decides, and a message."""
     if arena.elimination_team is not None and arena.on_elimination not in ("end", "restart"):
         allowed = 'a team decides only with on_elimination = "end" or "restart"'
         found.report((*key, "elimination_team"), f'"{arena.elimination_team}"', allowed)
+    if arena.on_elimination == "go_on" and found.seconds(arena.elimination_seconds) > 0:
+        allowed = "a bout that goes on waits for nothing; leave it out, or say what on_elimination does"
+        found.report((*key, "elimination_seconds"), str(arena.elimination_seconds.written()), allowed)
     found.placeholders((*key, "elimination_message"), arena.elimination_message, "message", MESSAGE_FIELDS)
 
 

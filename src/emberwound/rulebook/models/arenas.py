@@ -129,6 +129,7 @@ class Arena(Table):
         Literal["go_on", "end", "restart", "last_team"], Allowed('allowed: "go_on", "end", "restart" or "last_team"')
     ] = "go_on"
     elimination_team: Name | None = None
+    elimination_seconds: Time = Field(default_factory=lambda: seconds("0"))
     elimination_message: Text = "{seat} is out"
     respawn_entry: Name | None = None
     checkpoint_rule: Annotated[Literal["furthest", "latest"], Allowed('allowed: "furthest" or "latest"')] = "furthest"

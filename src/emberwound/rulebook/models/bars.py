@@ -42,10 +42,10 @@ class Bar(Table):
     style: Annotated[
         Literal["bar", "pips", "number", "ring"], Allowed('allowed: "bar", "pips", "number" or "ring"')
     ] = "bar"
-    size: Size = (1.0, 0.12)
-    rise: NotNegative = 0.15
-    gap: NotNegative = 0.06
-    outline: NotNegative = 0.02
+    size: Size | None = None
+    rise: NotNegative | None = None
+    gap: NotNegative | None = None
+    outline: NotNegative | None = None
     outline_colour: Colour = "ink"
     step: Positive = 1.0
     symbols: Symbols = ("●", "○")

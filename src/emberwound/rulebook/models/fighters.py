@@ -128,9 +128,14 @@ class Physique(Table):
     gravity_share: NotNegative = 1.0
     weight: Positive = 1.0
     drag: NotNegative = 0.0
-    slide_deceleration: Positive = 12.0
+    slide_deceleration: Positive | None = None
     restitution: Share = 0.0
     hurtboxes: dict[Name, Hurtbox]
+
+    @property
+    def slows_by(self) -> float:
+        """The speed that it loses in each second in which it slides; by itself 20/3 of its height, 12 for 1.8."""
+        return self.body.height * 20.0 / 3.0 if self.slide_deceleration is None else self.slide_deceleration
 
 
 class Prop(Physique):
