@@ -291,8 +291,11 @@ def test_a_wound_and_the_table_of_wounds_are_worked_out_without_a_bout(tmp_path:
     rows = json.loads(emberwound("wound", saltglass_path, "--table", "--json", folder=tmp_path).stdout)
     rules = ew.Rulebook.load(saltglass_path)
     for row in rows:
-        assert row["damage"] == rules.wound(row["attack"], row["victim"], hurtbox=row["hurtbox"]).ledger.amount
-    assert len(rows) == 10 * (4 + 2 + 2 + 3 + 3)
+        how = {"hurtbox": row["hurtbox"], "blast": row["blast"] is not None}
+        assert row["damage"] == rules.wound(row["attack"], row["victim"], **how).ledger.amount
+    assert len(rows) == 11 * (4 + 2 + 2 + 3 + 3) - 1, "ten attacks and a blast, on all hurtboxes but one"
+    beams = {(row["victim"], row["hurtbox"]) for row in rows if row["attack"] == "beam"}
+    assert rules.book.attacks["beam"].layers == ("body",) and ("bellwarden", "plate") not in beams
     pole = rules.wound("sweep", "wader", hitbox="pole", hurtbox="head")
     assert (pole.ledger.amount, str(pole).splitlines()[0]) == (9, "sweep (pole) on wader's head: 9")
 

@@ -333,3 +333,33 @@ def test_the_table_of_a_book_agrees_with_wounds_dealt_one_by_one() -> None:
         while not report.kills:
             report, hits = rules.wound(attack, victim, hurtbox=hurtbox, pools=report.after), hits + 1
         assert row.hits == hits
+
+
+def test_a_question_names_its_way_its_layers_and_its_blast() -> None:
+    text = range_text(damage=20).replace(
+        "[arenas.range]",
+        "[blasts.bang]\nradius = 3\nkind = 'ember'\ndamage = 40\npush = { speed = 5 }\n[arenas.range]",
+        1,
+    )
+    rules = ew.Rulebook.parse(text.replace("[attacks.dart]", '[attacks.dart]\nblast = "bang"\nlayers = ["body"]'))
+    direct, blast = rules.wound("dart", "post"), rules.wound("dart", "post", blast=True, distance=1.5)
+    assert (direct.blast, direct.ledger.amount, blast.blast, blast.ledger.amount) == (None, 20, "bang", 20)
+    assert str(blast).splitlines()[0] == "dart (blast bang) on post's trunk: 20"
+    assert rules.knockback_path("dart", "post").blast == "bang", "the way that pushes"
+    assert rules.knockback_path("dart", "post", distance=1.5).speed == 2.5, "less with the distance"
+    for how, message in (
+        ({"blast": True, "distance": 4}, "distance: 4; allowed: 0 to 3, its radius"),
+        ({"blast": True, "charge": 1}, "charge: 1; no charge makes the blast of dart stronger"),
+        ({"hitbox": "edge"}, "there is no hitbox of dart 'edge'; known: none"),
+    ):
+        with pytest.raises(ew.RulebookError, match=message):
+            rules.wound("dart", "post", **how)
+    mist = ew.Rulebook.parse(text.replace("[attacks.dart]", '[attacks.dart]\nlayers = ["mist"]').replace(
+        "hurtboxes.crown = {", 'hurtboxes.crown = { layer = "mist",'))  # fmt: skip
+    assert mist.wound("dart", "post").hurtbox == "crown", "the first hurtbox that it touches"
+    with pytest.raises(
+        ew.RulebookError, match="layers: 'mist'; dart touches only these, and of thrower chest is on body"
+    ):
+        mist.wound("dart", "thrower")
+    with pytest.raises(ew.RulebookError, match="blast: True; dart has no blast"):
+        mist.wound("dart", "post", blast=True)

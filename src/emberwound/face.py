@@ -39,6 +39,7 @@ class Rulebook(Rules):
         *,
         hurtbox: str | None = None,
         hitbox: str | None = None,
+        blast: bool | None = None,
         guarded: bool = False,
         distance: float = 0.0,
         charge: float | None = None,
@@ -47,10 +48,11 @@ class Rulebook(Rules):
     ) -> WoundReport:
         """What an attack would do to a fighter, with its ledger; no bout is needed.
 
-        `hurtbox` and `hitbox` are the first when they are not named; `guarded` asks the victim's guard from the front;
-        `distance` is that flown; `charge` is a share from 0 to 1; `combo_count` is how many wounds came shortly before;
-        `pools` are the values before it, the start of each that is not named. Raises RulebookError for what the book
-        does not have.
+        Of what is not named the first that fits is meant: `hurtbox`, `hitbox`, and whether it hits by its `blast`: if
+        it does nothing else to whom it touches. `guarded` asks the victim's guard from the front; `distance`
+        is that flown, or from the middle of a blast; `charge` is a share from 0 to 1; `combo_count` is how many wounds
+        came shortly before; `pools` are the values before it, the start of each that is not named. Raises RulebookError
+        for what the book does not have, and for what its layers never touch.
         """
         return report(
             self,
@@ -58,6 +60,7 @@ class Rulebook(Rules):
             victim,
             hurtbox=hurtbox,
             hitbox=hitbox,
+            blast=blast,
             guarded=guarded,
             distance=distance,
             charge=charge,
@@ -69,34 +72,73 @@ class Rulebook(Rules):
         """When an attack does what, in ticks of the book's rate and in seconds. Raises RulebookError."""
         return timing(self, attack)
 
-    def knockback_path(
+    def knockback_path(  # noqa: PLR0913 (as `wound` has them)
         self,
         attack: str,
         victim: str,
         *,
         arena: str | None = None,
-        hitbox: str | None = None,
         hurtbox: str | None = None,
+        hitbox: str | None = None,
+        blast: bool | None = None,
         guarded: bool = False,
+        distance: float = 0.0,
+        charge: float | None = None,
+        combo_count: int = 0,
+        pools: Mapping[str, float] | None = None,
     ) -> KnockbackReport:
-        """Where the push of an attack takes a standing victim if it meets nothing.
+        """Where the push of an attack takes a standing victim if it meets nothing; all else is as for `wound`.
 
-        `arena`, `hitbox` and `hurtbox` are the first when they are not named. Raises RulebookError.
+        The `arena` is the first when it is not named. Raises RulebookError.
         """
-        return knockback_report(self, attack, victim, arena=arena, hitbox=hitbox, hurtbox=hurtbox, guarded=guarded)
+        return knockback_report(
+            self,
+            attack,
+            victim,
+            arena=arena,
+            hurtbox=hurtbox,
+            hitbox=hitbox,
+            blast=blast,
+            guarded=guarded,
+            distance=distance,
+            charge=charge,
+            combo_count=combo_count,
+            pools=pools,
+        )
 
-    def reaction(
+    def reaction(  # noqa: PLR0913 (as `wound` has them)
         self,
         attack: str,
         victim: str,
         *,
-        hitbox: str | None = None,
-        hurtbox: str | None = None,
-        guarded: bool = False,
         side: Side = "front",
+        hurtbox: str | None = None,
+        hitbox: str | None = None,
+        blast: bool | None = None,
+        guarded: bool = False,
+        distance: float = 0.0,
+        charge: float | None = None,
+        combo_count: int = 0,
+        pools: Mapping[str, float] | None = None,
     ) -> ReactionReport:
-        """How a standing victim would react to an attack that comes from a side of it. Raises RulebookError."""
-        return reaction_report(self, attack, victim, hitbox=hitbox, hurtbox=hurtbox, guarded=guarded, side=side)
+        """How a standing victim would react to an attack that comes from a side of it; all else is as for `wound`.
+
+        Its stagger resistance is whole. Raises RulebookError.
+        """
+        return reaction_report(
+            self,
+            attack,
+            victim,
+            side=side,
+            hurtbox=hurtbox,
+            hitbox=hitbox,
+            blast=blast,
+            guarded=guarded,
+            distance=distance,
+            charge=charge,
+            combo_count=combo_count,
+            pools=pools,
+        )
 
     def advantage(self, attack: str, victim: str) -> Advantage:
         """Who can act first after an attack lands, on a hit and on a guard, by how many ticks. Raises RulebookError."""

@@ -43,7 +43,13 @@ def bout_of(source: Path, bout: str | None, *, partial: bool = False) -> Chronic
 
 
 def variants_of(
-    rules: Rulebook, changes: Iterable[str], attack: str, victim: str, hitbox: str | None
+    rules: Rulebook,
+    changes: Iterable[str],
+    attack: str,
+    victim: str,
+    *,
+    hitbox: str | None = None,
+    blast: bool | None = None,
 ) -> list[tuple[str, Rulebook]]:
     """The rules as they are, and a variant for each text KEY=VALUE,..., with a name. Raises EmberwoundError.
 
@@ -60,23 +66,25 @@ def variants_of(
         said = ", ".join(
             f"{key.rpartition('.')[2]} {'left out' if value is None else value}" for key, value in edits.items()
         )
-        whole = {_whole_key(rules, key, attack, victim, hitbox): value for key, value in edits.items()}
+        whole = {_whole_key(rules, key, attack, victim, hitbox, blast=blast): value for key, value in edits.items()}
         found.append((said, rules.edit(whole)))
     return found
 
 
-def _whole_key(rules: Rulebook, key: str, attack: str, victim: str, hitbox: str | None) -> str:
+def _whole_key(rules: Rulebook, key: str, attack: str, victim: str, hitbox: str | None, *, blast: bool | None) -> str:
     """The key of a rulebook that a short one stands for. Raises BoutError where none or several could be meant."""
-    from emberwound.rulebook.models import Attack, Fighter, Push
+    from emberwound.rulebook.models import Attack, Blast, Fighter, Push
     from emberwound.rulebook.outline import table_keys
+    from emberwound.study.asked_hit import named_ways
 
     if "." in key:
         return key
-    strike = rules.book.attacks[attack].strike if attack in rules.book.attacks else None
-    pushing = [name for name, box in strike.hitboxes.items() if box.push is not None] if strike else []
-    box = hitbox or (pushing[0] if pushing else None)
-    push = f"attacks.{attack}.strike.hitboxes.{box}.push" if box in pushing else f"attacks.{attack}.push"
-    tables = ((push, Push), (f"attacks.{attack}", Attack), (f"fighters.{victim}", Fighter))
+    way = min(named_ways(rules, attack, hitbox, blast=blast), key=lambda each: each.options.push is None)
+    whose = f"blasts.{way.blast}" if way.blast else f"attacks.{attack}"
+    strike = rules.book.attacks[attack].strike
+    own = way.hitbox and strike and strike.hitboxes[way.hitbox].push is not None
+    push = f"{whose}.strike.hitboxes.{way.hitbox}.push" if own else f"{whose}.push"
+    tables = ((push, Push), (whose, Blast if way.blast else Attack), (f"fighters.{victim}", Fighter))
     known = [f"{table}.{key}" for table, model in tables if key in table_keys(model)]
     if len(known) == 1:
         return known[0]

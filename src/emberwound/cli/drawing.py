@@ -152,6 +152,9 @@ def knockback(
     ] = None,
     out: Out = None,
     *,
+    blast: Annotated[
+        bool | None, typer.Option("--blast/--no-blast", help="By its blast, or by anything else; if left out, as fits.")
+    ] = None,
     guarded: Annotated[bool, typer.Option("--guarded", help="Against the victim's guard.")] = False,
     json: Annotated[bool, typer.Option("--json", help="Print the figures as JSON.")] = False,
 ) -> None:
@@ -164,8 +167,8 @@ def knockback(
 
     rules = Rulebook.load(book)
     ways = [
-        (label, each.knockback_path(attack, victim, arena=arena, hitbox=hitbox, guarded=guarded))
-        for label, each in variants_of(rules, change or [], attack, victim, hitbox)
+        (label, each.knockback_path(attack, victim, arena=arena, hitbox=hitbox, blast=blast, guarded=guarded))
+        for label, each in variants_of(rules, change or [], attack, victim, hitbox=hitbox, blast=blast)
     ]
     units = rules.book.settings.units
     file = write_figure(draw_knockback(ways, units), out or FOLDER / f"knockback-{attack}-{victim}.png")

@@ -14,11 +14,14 @@ def wound(
     victim: Annotated[str | None, typer.Argument(help="One of its fighters.")] = None,
     hurtbox: Annotated[str | None, typer.Option(help="Where it hits; the first hurtbox if left out.")] = None,
     hitbox: Annotated[str | None, typer.Option(help="With which hitbox of a strike; the first if left out.")] = None,
-    distance: Annotated[float, typer.Option(help="How far it flew.")] = 0.0,
+    distance: Annotated[float, typer.Option(help="How far it flew; of a blast, how far from its middle.")] = 0.0,
     charge: Annotated[float | None, typer.Option(help="The share of a full charge, 0 to 1.")] = None,
     combo_count: Annotated[int, typer.Option(help="How many wounds came shortly before.", metavar="N")] = 0,
     pool: Annotated[list[str] | None, typer.Option(help="A pool before it, name=value; repeat it.")] = None,
     *,
+    blast: Annotated[
+        bool | None, typer.Option("--blast/--no-blast", help="By its blast, or by anything else; if left out, as fits.")
+    ] = None,
     guarded: Annotated[bool, typer.Option("--guarded", help="Meet the victim's guard from the front.")] = False,
     table: Annotated[bool, typer.Option("--table", help="Every attack against every fighter and hurtbox.")] = False,
     timing: Annotated[
@@ -43,7 +46,7 @@ def wound(
     if timing:
         timings = [rules.timing(attack)] if attack else timing_table(rules)
         ahead = (
-            [rules.advantage(each.attack, against) for each in timings if wounding(rules, each.attack)]
+            [rules.advantage(each.attack, against) for each in timings if wounding(rules, each.attack, against)]
             if against
             else None
         )
@@ -56,6 +59,7 @@ def wound(
         victim,
         hurtbox=hurtbox,
         hitbox=hitbox,
+        blast=blast,
         guarded=guarded,
         distance=distance,
         charge=charge,

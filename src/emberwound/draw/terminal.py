@@ -188,8 +188,9 @@ def match_rows(rows: Iterable[MatchRow]) -> Table:
         table.add_column(name, justify="right", no_wrap=True)
     last = ("", "")
     for row in rows:
-        shown = (row.attack if row.attack != last[0] else "", row.victim if (row.attack, row.victim) != last else "")
-        last = (row.attack, row.victim)
+        attack = f"{row.attack}: {row.blast}" if row.blast else row.attack
+        shown = (attack if attack != last[0] else "", row.victim if (attack, row.victim) != last else "")
+        last = (attack, row.victim)
         kills = ("never", "never") if row.hits is None else (str(row.hits), f"{row.seconds:.2f}")
         table.add_row(*shown, row.hurtbox, f"{row.damage:g}", *kills, f"{row.per_second:.1f}")
     return table

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from math import cos, degrees, sin
+from math import degrees, hypot
 from typing import TYPE_CHECKING, Any
 
 import msgspec
@@ -10,12 +10,13 @@ import msgspec
 from emberwound.combat.push import knockback_path, path_points
 from emberwound.rulebook.names import known_name
 from emberwound.rulebook.terms import footing_of, push_terms
-from emberwound.study.wound import points_on_prop, report
+from emberwound.study.asked_hit import asked_hit, pool_values
 from emberwound.vocabulary.errors import RulebookError
 from emberwound.vocabulary.problems import Problem
 
 if TYPE_CHECKING:
-    from emberwound.rulebook.models import Push
+    from collections.abc import Mapping
+
     from emberwound.rulebook.rules import Rules
 
 POINTS = 121
@@ -31,6 +32,7 @@ class KnockbackReport(msgspec.Struct, frozen=True, kw_only=True):
     victim: str
     arena: str
     hitbox: str | None
+    blast: str | None
     guarded: bool
     speed: float
     lift_deg: float
@@ -56,48 +58,34 @@ def knockback_report(
     victim: str,
     *,
     arena: str | None = None,
-    hitbox: str | None = None,
-    hurtbox: str | None = None,
-    guarded: bool = False,
+    pools: Mapping[str, float] | None = None,
+    **how: Any,
 ) -> KnockbackReport:
-    """The report behind `Rulebook.knockback_path`. Raises RulebookError for unknown names, and without a push."""
+    """The report behind `Rulebook.knockback_path`; `how` is as `asked_hit` takes it, by a way that pushes if any does.
+
+    Raises RulebookError for unknown names, and for what pushes nobody.
+    """
     book = rules.book
-    known_name("attack", attack, book.attacks)
-    fighter = book.bodies[known_name("fighter or prop", victim, book.bodies)]
+    hit = asked_hit(rules, attack, victim, pushing=True, **how)
     where = known_name("arena", next(iter(book.arenas), None) if arena is None else arena, book.arenas)
-    box = next(iter(fighter.hurtboxes)) if hurtbox is None else hurtbox
-    if victim in book.props:
-        striking, points = points_on_prop(rules, attack, victim, hurtbox=box, hitbox=hitbox)
-    else:
-        wound = report(rules, attack, victim, hurtbox=box, hitbox=hitbox, guarded=guarded)
-        striking, points = wound.hitbox, wound.ledger.amount
-    push = _push_of(rules, attack, striking)
-    footing = footing_of(fighter, book.arenas[where])
-    terms = push_terms(push, footing, book.settings.frame_rate)
-    share = fighter.hurtboxes[box].push_share * (fighter.guard.push_share if guarded and fighter.guard else 1.0)
-    speed = (terms.speed + terms.per_point * points) * share / fighter.weight
-    path = knockback_path(footing, speed * cos(terms.lift), speed * sin(terms.lift))
+    if hit.way.options.push is None:
+        key = f"blasts.{hit.way.blast}.push" if hit.way.blast else f"attacks.{attack}.push"
+        seen = f"{hit.way.blast or attack} pushes nobody"
+        allowed = f"give the {'blast' if hit.way.blast else 'attack'} a push"
+        raise RulebookError([Problem(rules.source, key, seen, allowed)], asked=True)
+    level, rise = hit.push(hit.resolve(pool_values(hit, pools or {})), where)
+    footing = footing_of(hit.fighter, book.arenas[where])
+    path = knockback_path(footing, level, rise)
     figures: dict[str, Any] = {name: value for name, value in path._asdict().items() if name not in ("level", "rise")}
     return KnockbackReport(
         attack=attack,
         victim=victim,
         arena=where,
-        hitbox=striking,
-        guarded=guarded,
-        speed=speed,
-        lift_deg=degrees(terms.lift),
+        hitbox=hit.way.hitbox,
+        blast=hit.way.blast,
+        guarded=hit.guarded,
+        speed=hypot(level, rise),
+        lift_deg=degrees(push_terms(hit.way.options.push, footing, book.settings.frame_rate).lift),
         points=tuple(path_points(footing, path, POINTS)),
         **figures,
     )
-
-
-def _push_of(rules: Rules, attack: str, hitbox: str | None) -> Push:
-    table = rules.book.attacks[attack]
-    box = table.strike.hitboxes[hitbox] if table.strike and hitbox else None
-    push = (box.push if box else None) or table.push
-    if push is None:
-        seen = f"{attack} pushes nobody"
-        raise RulebookError(
-            [Problem(rules.source, f"attacks.{attack}.push", seen, "give the attack a push")], asked=True
-        )
-    return push

@@ -2,20 +2,21 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
+from math import hypot
+from typing import TYPE_CHECKING, Any
 
 import msgspec
 
 from emberwound.combat.reaction import HitSummary, Side, choose
 from emberwound.rulebook.names import known_name
 from emberwound.rulebook.terms import reaction_terms
-from emberwound.study.knockback import knockback_report
+from emberwound.study.asked_hit import asked_hit, pool_values, refuse
 from emberwound.study.timing import timing
-from emberwound.study.wound import report
 from emberwound.vocabulary.clock import ticks_in
-from emberwound.vocabulary.errors import RulebookError
 
 if TYPE_CHECKING:
+    from collections.abc import Mapping
+
     from emberwound.rulebook.rules import Rules
 
 SIDES: tuple[Side, ...] = ("front", "back", "left", "right", "above")
@@ -24,14 +25,17 @@ SIDES: tuple[Side, ...] = ("front", "back", "left", "right", "above")
 class ReactionReport(msgspec.Struct, frozen=True, kw_only=True):
     """What a standing victim does after a hit: nothing, or a row of its table; its lock and hit stop in ticks.
 
-    `locked_ticks` is how long it cannot attack, hit stop not counted; `broken` says that its guard broke.
+    What kills leads to a row of the dying. `locked_ticks` is how long it cannot attack, hit stop not counted; `broken`
+    says that its guard broke.
     """
 
     attack: str
     victim: str
     hitbox: str | None
+    blast: str | None
     guarded: bool
     broken: bool
+    kills: bool
     reaction: str | None
     variants: tuple[str, ...]
     seconds: float
@@ -64,41 +68,49 @@ def reaction_report(
     attack: str,
     victim: str,
     *,
-    hitbox: str | None = None,
-    hurtbox: str | None = None,
-    guarded: bool = False,
     side: Side = "front",
+    pools: Mapping[str, float] | None = None,
+    survives: bool = False,
+    **how: Any,
 ) -> ReactionReport:
-    """The report behind `Rulebook.reaction`. Raises RulebookError for names the book does not have."""
-    book = rules.book
-    settings = book.settings
-    wound = report(rules, attack, victim, hitbox=hitbox, hurtbox=hurtbox, guarded=guarded)
-    fighter, table = book.fighters[victim], book.attacks[attack]
+    """The report behind `Rulebook.reaction`; `how` is as `asked_hit` takes it, and who `survives` is not killed.
+
+    Raises RulebookError for names the book does not have.
+    """
+    settings = rules.book.settings
     known_name("side", side, SIDES)
-    stopped = guarded and any(step.rule == "guard" for step in wound.ledger.steps)
+    if victim in rules.book.props:
+        raise refuse("victim", victim, "a prop does not react; ask for its knockback_path")
+    known_name("fighter", victim, rules.book.fighters)
+    hit = asked_hit(rules, attack, victim, **how)
+    result = hit.resolve(pool_values(hit, pools or {}))
+    arena = next(iter(rules.book.arenas), None)
     impact = HitSummary(
-        guarded=stopped,
-        breaks=wound.guard_breaks,
+        guarded=result.guard is not None,
+        breaks=result.guard is not None and result.guard.breaks,
         side=side,
-        hurtbox=wound.hurtbox,
-        kind=_kind(rules, attack, wound.hitbox),
-        damage=wound.ledger.amount,
-        push=_push_speed(rules, attack, victim, wound.hitbox, wound.hurtbox, guarded=stopped),
+        hurtbox=hit.hurtbox.name,
+        kind=hit.way.wound.kind,
+        damage=result.amount,
+        push=0.0 if arena is None else hypot(*hit.push(result, arena)),
         airborne=False,
-        dying=False,
+        dying=result.kills and not survives,
     )
+    fighter = rules.book.fighters[victim]
     rows = reaction_terms(fighter, settings.frame_rate)
-    number = choose(rows, impact)
+    number = choose(rows, impact) if (result.staggers or impact.dying) and not hit.way.wound.heals else None
     terms = None if number is None else rows[number]
-    stop = table.hit_stop.seconds(settings.frame_rate)
+    stop = hit.way.options.hit_stop.seconds(settings.frame_rate)
     lasts = None if number is None else fighter.reactions[number].seconds.seconds(settings.frame_rate)
     ticks = 0 if lasts is None else ticks_in(lasts, settings.tick_rate)
     return ReactionReport(
         attack=attack,
         victim=victim,
-        hitbox=wound.hitbox,
-        guarded=stopped,
-        broken=wound.guard_breaks,
+        hitbox=hit.way.hitbox,
+        blast=hit.way.blast,
+        guarded=impact.guarded,
+        broken=impact.breaks,
+        kills=impact.dying,
         reaction=terms.name if terms else None,
         variants=terms.variants if terms else (),
         seconds=terms.seconds if terms else 0.0,
@@ -111,29 +123,17 @@ def reaction_report(
     )
 
 
-def _kind(rules: Rules, attack: str, hitbox: str | None) -> str:
-    table = rules.book.attacks[attack]
-    box = table.strike.hitboxes[hitbox] if table.strike and hitbox else None
-    return (box.kind if box else None) or table.kind or ""
-
-
-def _push_speed(rules: Rules, attack: str, victim: str, hitbox: str | None, hurtbox: str, *, guarded: bool) -> float:
-    """How fast the attack knocks the victim back in the book's first arena; 0 without a push or an arena."""
-    try:
-        path = knockback_report(rules, attack, victim, hitbox=hitbox, hurtbox=hurtbox, guarded=guarded)
-    except RulebookError:
-        return 0.0
-    return path.speed
-
-
 def advantage(rules: Rules, attack: str, victim: str) -> Advantage:
-    """Who can act first after an attack hits on the tick of its first hitbox or release. Raises RulebookError."""
+    """Who can act first after an attack hits on the tick of its first hitbox or release, and the victim survives.
+
+    Raises RulebookError.
+    """
     timeline = timing(rules, attack)
     hits = [window.first_tick for window in timeline.windows if window.what in ("hitbox", "release")]
     first = min(hits, default=timeline.windup_ticks)
-    on_hit = reaction_report(rules, attack, victim)
+    on_hit = reaction_report(rules, attack, victim, survives=True)
     guards = rules.book.fighters[victim].guard is not None
-    on_guard = reaction_report(rules, attack, victim, guarded=True) if guards else None
+    on_guard = reaction_report(rules, attack, victim, guarded=True, survives=True) if guards else None
     left = timeline.whole_ticks - first - 1
     strikes = rules.book.attacks[attack].strike is not None
 

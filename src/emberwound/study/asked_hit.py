@@ -1,0 +1,242 @@
+"""A hit that is asked about: by which way of an attack, on which hurtbox of whom, in which circumstance.
+
+It is worked out by `combat.hit.resolve` from the same terms as in a bout.
+"""
+
+from __future__ import annotations
+
+from functools import lru_cache
+from math import inf
+from typing import TYPE_CHECKING, Any, NamedTuple
+
+from emberwound.combat.hit import GuardStance, Stagger, resolve
+from emberwound.combat.push import push_velocity
+from emberwound.combat.terms import Circumstance
+from emberwound.combat.wound import falloff_share
+from emberwound.rulebook.names import known_name
+from emberwound.rulebook.terms import (
+    blast_terms,
+    footing_of,
+    hitbox_terms,
+    hurtbox_terms,
+    push_terms,
+    stagger_terms,
+    stats_of,
+    with_overrides,
+    wound_rules_of,
+    wound_terms,
+)
+from emberwound.vocabulary.errors import RulebookError
+from emberwound.vocabulary.problems import Problem
+
+if TYPE_CHECKING:
+    from collections.abc import Mapping, Sequence
+
+    from emberwound.combat.hit import HitResult
+    from emberwound.combat.terms import BodyStats, HurtboxTerms, WoundTerms
+    from emberwound.rulebook.models import Attack, Blast, Fighter
+    from emberwound.rulebook.rules import Rules
+
+HELD_FOR_LONG = GuardStance(0.0, inf)
+"""A guard that meets what comes from the front, and that was up long before."""
+
+
+class Way(NamedTuple):
+    """A way in which an attack hits: by one of its hitboxes, by its blast, or by neither; its options and its wound."""
+
+    hitbox: str | None
+    blast: str | None
+    options: Attack | Blast
+    wound: WoundTerms
+
+    def touches(self, layer: str) -> bool:
+        """Whether it touches hurtboxes of a layer."""
+        return self.options.layers is None or layer in self.options.layers
+
+
+@lru_cache(maxsize=1024)
+def ways_of(rules: Rules, attack: str) -> tuple[Way, ...]:
+    """The ways in which an attack hits: what it does by itself first, if that is anything, then its blast.
+
+    Raises RulebookError for an unknown attack.
+    """
+    table = rules.book.attacks[known_name("attack", attack, rules.book.attacks)]
+    blast = rules.book.blasts[table.blast] if table.blast else None
+    last = [Way(None, table.blast, blast, blast_terms(blast))] if blast else []
+    boxes = table.strike.hitboxes.items() if table.strike else ()
+    ways = [Way(name, None, with_overrides(table, box), hitbox_terms(table, box)) for name, box in boxes]
+    if not ways and (table.shot or table.ray or not last):
+        ways = [Way(None, None, table, wound_terms(table))]
+    return (*ways, *last) if any(_does(way) for way in ways) else (*last, *ways)
+
+
+def _does(way: Way) -> bool:
+    """Whether a way does anything to whom it touches."""
+    return way.wound.damage > 0.0 or way.options.push is not None or bool(way.options.afflicts)
+
+
+def takes_points(way: Way) -> bool:
+    """Whether a way takes points of whom it touches."""
+    return way.wound.damage > 0.0 and not way.wound.heals
+
+
+class AskedHit(NamedTuple):
+    """One hit without a bout: the way, the victim and its hurtbox, and the circumstance."""
+
+    rules: Rules
+    attack: str
+    victim: str
+    way: Way
+    hurtbox: HurtboxTerms
+    stats: BodyStats
+    how: Circumstance
+    guarded: bool
+    strength: float
+
+    @property
+    def fighter(self) -> Fighter:
+        """The table of the victim, a fighter's or a prop's."""
+        return self.rules.book.bodies[self.victim]
+
+    def resolve(self, values: Sequence[float]) -> HitResult:
+        """What it does to a body whose pools hold `values`, and whose stagger resistance is whole."""
+        book = self.rules.book
+        terms = stagger_terms(self.fighter, book.settings.frame_rate) if self.victim in book.fighters else None
+        return resolve(
+            self.way.wound,
+            self.hurtbox,
+            self.stats,
+            values,
+            wound_rules_of(book, self.rules.steps),
+            self.how,
+            guard=HELD_FOR_LONG if self.guarded else None,
+            stagger=None if terms is None else Stagger(terms, terms.points),
+            strength=self.strength,
+        )
+
+    def push(self, result: HitResult, arena: str) -> tuple[float, float]:
+        """How fast it knocks its victim back along the ground and upwards in an arena; 0 and 0 without a push."""
+        push, book = self.way.options.push, self.rules.book
+        if push is None:
+            return 0.0, 0.0
+        footing = footing_of(self.fighter, book.arenas[arena])
+        terms = push_terms(push, footing, book.settings.frame_rate)
+        ahead = (1.0, 0.0, 0.0)
+        velocity = push_velocity(terms, ahead, ahead, result.amount, result.push_share, self.fighter.weight)
+        return velocity[0], velocity[2]
+
+
+def asked_hit(  # noqa: PLR0913 (each is a circumstance of its own, by name)
+    rules: Rules,
+    attack: str,
+    victim: str,
+    *,
+    hurtbox: str | None = None,
+    hitbox: str | None = None,
+    blast: bool | None = None,
+    guarded: bool = False,
+    distance: float = 0.0,
+    charge: float | None = None,
+    combo_count: int = 0,
+    pushing: bool = False,
+) -> AskedHit:
+    """The hit of an attack on a fighter or a prop; by the first way and on the first hurtbox that fit what is named.
+
+    `blast` asks for the attack's blast, or for anything else; `pushing` prefers a way that pushes. Raises
+    RulebookError for names that the book does not have, numbers out of range, and for what can never happen: no way
+    of the attack touches the hurtbox's layer.
+    """
+    ways = named_ways(rules, attack, hitbox, blast=blast)
+    if pushing:
+        ways.sort(key=lambda way: way.options.push is None)
+    fighter = rules.book.bodies[known_name("fighter or prop", victim, rules.book.bodies)]
+    boxes = fighter.hurtboxes
+    names = list(boxes) if hurtbox is None else [known_name(f"hurtbox of {victim}", hurtbox, boxes)]
+    found = next(((way, name) for way in ways for name in names if way.touches(boxes[name].layer)), None)
+    if found is None:
+        raise _untouched(attack, victim, ways, {name: boxes[name].layer for name in names})
+    way, name = found
+    radius = rules.book.blasts[way.blast].radius if way.blast else inf
+    if not is_number(distance) or not 0.0 <= distance <= radius:
+        allowed = f"allowed: 0 to {radius:g}, its radius" if way.blast else "allowed: a finite number from 0 up"
+        raise refuse("distance", distance, allowed)
+    if isinstance(combo_count, bool) or not isinstance(combo_count, int) or combo_count < 0:
+        raise refuse("combo_count", combo_count, "allowed: a whole number from 0 up")
+    if guarded and (victim in rules.book.props or rules.book.fighters[victim].guard is None):
+        raise refuse("guarded", guarded, f"{victim} has no guard; give it one")
+    if way.blast and charge is not None:
+        raise refuse("charge", charge, f"no charge makes the blast of {attack} stronger; leave it out")
+    return AskedHit(
+        rules,
+        attack,
+        victim,
+        way,
+        next(box for box in hurtbox_terms(fighter) if box.name == name),
+        stats_of(fighter, rules.book.settings.frame_rate),
+        Circumstance(
+            way.blast or attack,
+            victim,
+            float(distance),
+            None if way.blast else charge_factor(rules, attack, charge),
+            combo_count,
+        ),
+        guarded,
+        falloff_share(way.wound.falloff, float(distance)) if way.blast and way.wound.falloff else 1.0,
+    )
+
+
+def named_ways(rules: Rules, attack: str, hitbox: object, *, blast: bool | None) -> list[Way]:
+    """The ways of an attack that are asked for, the first that does anything first; at least one.
+
+    Raises RulebookError.
+    """
+    ways = ways_of(rules, attack)
+    if hitbox is not None:
+        if blast:
+            raise refuse("hitbox", hitbox, "a blast has no hitboxes; ask for one of them")
+        named = known_name(f"hitbox of {attack}", hitbox, [way.hitbox for way in ways if way.hitbox])
+        return [way for way in ways if way.hitbox == named]
+    found = [way for way in ways if blast is None or bool(way.blast) is blast]
+    if not found:
+        raise refuse("blast", blast, f"{attack} has no blast" if blast else f"{attack} hits by its blast alone")
+    return found
+
+
+def _untouched(attack: str, victim: str, ways: Sequence[Way], layers: Mapping[str, str]) -> RulebookError:
+    touched = dict.fromkeys(layer for way in ways for layer in way.options.layers or ())
+    theirs = ", ".join(f"{name} is on {layer}" for name, layer in layers.items())
+    return refuse("layers", ", ".join(touched), f"{attack} touches only these, and of {victim} {theirs}")
+
+
+def refuse(what: str, seen: object, allowed: str) -> RulebookError:
+    """The error for an argument of a question, with what was seen and what is allowed."""
+    return RulebookError([Problem("", "", f"{what}: {seen!r}", allowed)], asked=True)
+
+
+def pool_values(hit: AskedHit, asked: Mapping[str, float]) -> list[float]:
+    """What each pool of the victim holds: what is asked, else its start. Raises RulebookError."""
+    pools = hit.stats.pools
+    values, names = [pool.start for pool in pools], [pool.name for pool in pools]
+    for name, value in asked.items():
+        index = names.index(known_name(f"pool of {hit.victim}", name, names))
+        if not is_number(value) or not 0.0 <= value <= pools[index].maximum:
+            raise refuse(f"pool {name}", value, f"allowed: 0 to {pools[index].maximum:g}")
+        values[index] = float(value)
+    return values
+
+
+def is_number(value: Any) -> bool:
+    """Whether something is a finite number, and no truth."""
+    return isinstance(value, int | float) and not isinstance(value, bool) and abs(value) < inf
+
+
+def charge_factor(rules: Rules, attack: str, charge: float | None) -> float | None:
+    """What a share of a full charge-up multiplies an attack's damage by; None for an attack without one."""
+    table = rules.book.attacks[attack].charge
+    if charge is None:
+        return None if table is None else 1.0
+    if table is None:
+        raise refuse("charge", charge, f"{attack} cannot be charged; leave it out")
+    if not is_number(charge) or not 0.0 <= charge <= 1.0:
+        raise refuse("charge", charge, "allowed: a share of a full charge, from 0 to 1")
+    return 1.0 + (table.damage - 1.0) * charge
