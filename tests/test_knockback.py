@@ -270,4 +270,4 @@ def test_a_push_waits_while_its_victim_may_still_trade() -> None:
     assert (first.seat, second.seat) == ("reed", "amber")
     assert second.time == pytest.approx(0.02)
     pushed = next(event for event in only(events.KnockedBack, found) if event.seat == "reed")
-    assert pushed.starts_tick == 8, "the thirtieth of a second after the wound"
+    assert pushed.starts_tick == 9, "the first tick after the thirtieth of a second that follows the wound"

@@ -175,8 +175,8 @@ def flown(found: Sequence[events.AnyEvent], told: Any, striker: ew.Seat) -> floa
     while source is not None and not isinstance(source, events.Released | events.Exploded | events.AttackBegan):
         source = next((event for event in found if event.seq == source.cause), None)
     if isinstance(source, events.AttackBegan):
-        return abs(told.position[0] - (striker.position or (0,))[0])
-    assert source is not None
+        return abs(float(told.position[0]) - (striker.position or (0.0,))[0])
+    assert isinstance(source, events.Released | events.Exploded)
     return dist(told.position, source.position)
 
 

@@ -11,6 +11,10 @@ if TYPE_CHECKING:
     from emberwound.combat.terms import GuardTerms, WoundTerms
 
 
+SLACK = 1e-12
+"""Seconds by which rounding may miss the end of the perfect moment."""
+
+
 class GuardOutcome(NamedTuple):
     """What a guard does with a hit: the shares that pass, the points it costs its pool, and whether it breaks."""
 
@@ -42,7 +46,7 @@ def stop(guard: GuardTerms, amount: float, held_seconds: float, pool_value: floa
     Raised less than `perfect` seconds ago: nothing passes, nothing is drained. Else `damage_share` passes and the pool
     loses `drain` a point; a guard that this brings to zero breaks, and still counts for this hit.
     """
-    if held_seconds < guard.perfect:
+    if held_seconds < guard.perfect - SLACK:
         why = "guarded in the perfect moment: nothing passes"
         return GuardOutcome(0.0, 0.0, breaks=False, perfect=True, why=why, push_share=0.0)
     drained = min(amount * guard.drain, pool_value) if guard.drain else 0.0

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from fractions import Fraction
 from functools import lru_cache
 from typing import TYPE_CHECKING
 
@@ -100,7 +99,7 @@ class _Compiler:
             max_seats=settings.max_seats + len(arena.props),
             max_shots=settings.max_shots,
             wound_rules=wound_rules_of(self.book, self.rules.steps),
-            combo_ticks=self.times.exact_ticks(settings.combo.seconds) if settings.combo else Fraction(0),
+            combo_ticks=float(self.times.exact_ticks(settings.combo.seconds)) if settings.combo else 0.0,
             trade_ticks=float(self.times.exact_ticks(settings.trade_window)),
             credit_seconds=float(settings.credit_seconds.seconds(settings.frame_rate)),
             longest_hit_stop_ticks=self.times.ticks(settings.longest_hit_stop),

@@ -8,8 +8,6 @@ from typing import TYPE_CHECKING, Literal
 from emberwound.geometry.layout import PathMark
 
 if TYPE_CHECKING:
-    from fractions import Fraction
-
     import numpy as np
     from numpy.typing import NDArray
 
@@ -105,7 +103,7 @@ class Plan:
     max_seats: int
     max_shots: int
     wound_rules: WoundRules
-    combo_ticks: Fraction
+    combo_ticks: float
     trade_ticks: float
     credit_seconds: float
     longest_hit_stop_ticks: int

@@ -15,6 +15,9 @@ NEVER = 2**62
 
 LONGEST_SECONDS = 1_000_000
 BILLION = 1_000_000_000
+CLOSE = 1e-9
+"""Exact ticks nearer to each other than this are one: what rounding of exact times within a tick leaves."""
+
 MOST_DIGITS = 320
 """Decimals further from 1 than floats reach are refused before they become endless fractions."""
 
@@ -78,6 +81,17 @@ class Duration:
 def ticks_in(seconds: Fraction, tick_rate: int) -> int:
     """Whole ticks that `seconds` take, rounded up: 3.7 s are 222 ticks at 60. A positive time takes at least one."""
     return -((-seconds.numerator * tick_rate) // seconds.denominator)
+
+
+def exact_ticks(seconds: float, tick_rate: int) -> float:
+    """An exact time in ticks; what rounding leaves beside a whole one is that one."""
+    return on_grid(seconds * tick_rate)
+
+
+def on_grid(ticks: float) -> float:
+    """An exact tick; what rounding leaves beside a whole one is that one."""
+    whole = round(ticks)
+    return float(whole) if abs(ticks - whole) < CLOSE else ticks
 
 
 def billionths_of_ticks(seconds: float, tick_rate: int) -> int:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from math import ceil
+from math import floor
 from typing import TYPE_CHECKING, NamedTuple
 
 from emberwound.bout.attacks import hitboxes
@@ -13,7 +13,7 @@ from emberwound.bout.state.layout import Count, Timer, mark_of, number_of
 from emberwound.geometry.layout import BodyColumn, BodyMark, Presence
 from emberwound.plan.space import turned
 from emberwound.vocabulary.action_state import ActionState
-from emberwound.vocabulary.clock import NEVER
+from emberwound.vocabulary.clock import CLOSE, NEVER, exact_ticks, on_grid
 from emberwound.vocabulary.events import AttackBegan, ChargeBegan, Interrupted
 from emberwound.vocabulary.events.base import TICK_START
 from emberwound.vocabulary.reasons import Reason
@@ -285,11 +285,12 @@ def interrupt(world: World, body: int, reason: Reason, time: float, wound: int) 
     if attack.strike is None or block.body_marks[BodyMark.CHARGING_SINCE, body]:
         _end(world, body)
         return
-    until = time * rate + world.plan.trade_ticks
-    hitboxes.limit(world, body, until)
-    block.body_marks[BodyMark.STRIKE_OVER, body] = ceil(until) + 1
+    until = on_grid(exact_ticks(time, rate) + world.plan.trade_ticks)
+    over = floor(until) + 1
+    hitboxes.limit(world, body, until + CLOSE)
+    block.body_marks[BodyMark.STRIKE_OVER, body] = over + 1
     _uncover(world, body)
-    due = max(min(int(block.timers[Timer.ATTACK_STAGE][body]), ceil(until)), world.counts[Count.TICK] + 1)
+    due = max(min(int(block.timers[Timer.ATTACK_STAGE][body]), over), world.counts[Count.TICK] + 1)
     block.timers[Timer.ATTACK_STAGE][body] = due
     world.wake(due)
 

@@ -266,7 +266,7 @@ def remove(world: World, body: int, reason: Reason, time: float = TICK_START) ->
         world.counts[Count.MOVING_RAGDOLLS] -= 1
     if world.plan.most_ragdoll_points:
         block.ragdoll[:, body * world.plan.most_ragdoll_points : (body + 1) * world.plan.most_ragdoll_points] = 0.0
-    rows = (block.combo_counts, block.combo_times, block.bar_gaps, block.bar_since, block.trail_gaps, block.trail_since)
+    rows = (block.combo_counts, block.combo_ticks, block.bar_gaps, block.bar_since, block.trail_gaps, block.trail_since)
     pooled = (block.pools, block.pools_since, block.pools_max, block.hurt_by, block.hurt_at)
     for view in (block.bodies, block.body_marks, block.ready, *pooled, *rows):
         view[:, body] = 0

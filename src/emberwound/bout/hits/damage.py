@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from fractions import Fraction
 from typing import TYPE_CHECKING
 
 from emberwound.bout.attacks import timeline
@@ -13,6 +12,7 @@ from emberwound.combat.hit import resolve
 from emberwound.combat.reaction import side_of
 from emberwound.combat.terms import Circumstance
 from emberwound.geometry.layout import BodyColumn, BodyMark
+from emberwound.vocabulary.clock import CLOSE, exact_ticks
 from emberwound.vocabulary.events import WHOLE_BODY, Healed, PropStruck, Wounded
 
 if TYPE_CHECKING:
@@ -217,10 +217,11 @@ def _side(world: World, hit: Hit, where: HitLocation) -> Side:
 def _combo_count(world: World, by: int, body: int, time: float) -> int:
     """How many wounds of this seat on this body came less than the book's time apart before this one."""
     block, plan = world.block, world.plan
-    apart = Fraction((time - float(block.combo_times[by, body])) * plan.tick_rate)
-    count = int(block.combo_counts[by, body]) if apart < plan.combo_ticks else 0
+    tick = exact_ticks(time, plan.tick_rate)
+    goes_on = tick - float(block.combo_ticks[by, body]) < plan.combo_ticks - CLOSE
+    count = int(block.combo_counts[by, body]) if goes_on else 0
     block.combo_counts[by, body] = count + 1
-    block.combo_times[by, body] = time
+    block.combo_ticks[by, body] = tick
     return count
 
 

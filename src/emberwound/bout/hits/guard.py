@@ -10,6 +10,7 @@ from emberwound.combat.guard import angle_from_front
 from emberwound.combat.hit import GuardStance
 from emberwound.combat.push import without_noise
 from emberwound.geometry.layout import BodyColumn, BodyMark
+from emberwound.vocabulary.clock import exact_ticks
 from emberwound.vocabulary.events import Guarded
 
 if TYPE_CHECKING:
@@ -28,9 +29,9 @@ def stance(world: World, hit: Hit, where: HitLocation) -> GuardStance | None:
     if not world.guards[body]:
         return None
     ahead = block.bodies[BodyColumn.AHEAD : BodyColumn.AHEAD + 2, body].tolist()
-    now = max(where.time, int(block.body_marks[BodyMark.FROZEN_UNTIL, body]) / rate)
-    held = now - int(block.body_marks[BodyMark.GUARD_SINCE, body]) / rate
-    return GuardStance(angle_from_front(ahead, towards_source(world, hit, where)), held)
+    now = max(exact_ticks(where.time, rate), float(block.body_marks[BodyMark.FROZEN_UNTIL, body]))
+    held = now - int(block.body_marks[BodyMark.GUARD_SINCE, body])
+    return GuardStance(angle_from_front(ahead, towards_source(world, hit, where)), held / rate)
 
 
 def towards_source(world: World, hit: Hit, where: HitLocation) -> Vector:
@@ -40,8 +41,7 @@ def towards_source(world: World, hit: Hit, where: HitLocation) -> Vector:
     """
     rate, body = world.plan.tick_rate, where.body
     if hit.source is not None:
-        share = where.time * rate - world.counts[Count.TICK]
-        x, y, z = queries.place_at(world, body, share)
+        x, y, z = queries.place_then(world, body, where.time)
         height = queries.fighter_of(world, body).height
         middle = 0.5 * height if hit.hitbox is None else 0.0
         return without_noise((hit.source[0] - x, hit.source[1] - y, hit.source[2] - z - middle), height)

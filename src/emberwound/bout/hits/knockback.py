@@ -46,7 +46,7 @@ def _way(world: World, hit: Hit, where: HitLocation, heading: str) -> Vector:
     source = hit.source or hit.origin
     if heading == "radial":
         return (where.position[0] - source[0], where.position[1] - source[1], where.position[2] - source[2])
-    x, y, z = queries.place_at(world, where.body, where.time * world.plan.tick_rate - world.counts[Count.TICK])
+    x, y, z = queries.place_then(world, where.body, where.time)
     return (x - source[0], y - source[1], 0.0 * z)
 
 

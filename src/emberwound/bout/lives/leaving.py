@@ -49,7 +49,7 @@ def _forget(world: World, seat: int) -> None:
     block.seat_marks[SeatMark.REVIVED_BY][block.seat_marks[SeatMark.REVIVED_BY] == mark_of(seat)] = 0
     if seat < block.combo_counts.shape[0]:
         block.combo_counts[seat] = 0
-        block.combo_times[seat] = 0.0
+        block.combo_ticks[seat] = 0.0
     block.again[:, seat] = 0.0
     team = int(block.seat_marks[SeatMark.TEAM, seat])
     for view in (block.seats, block.seat_marks, block.counters, block.variant_turns):

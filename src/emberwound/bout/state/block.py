@@ -78,7 +78,7 @@ class Block:
         self.pools_since = wholes("pools_since")
         self.pools_max = reals("pools_max")
         self.combo_counts = wholes("combo_counts")
-        self.combo_times = reals("combo_times")
+        self.combo_ticks = reals("combo_ticks")
         self.afflicted, self.afflicted_marks = reals("afflicted"), wholes("afflicted_marks")
         self.variant_turns = wholes("variant_turns")
         self.hurt_by, self.hurt_at = wholes("hurt_by"), reals("hurt_at")
@@ -178,7 +178,7 @@ def _layout(plan: Plan, lingering: int) -> dict[str, tuple[np.dtype[Any], int, i
         "pools_since": (whole, plan.most_pools, bodies),
         "pools_max": (real, plan.most_pools, bodies),
         "combo_counts": (whole, plan.max_seats if plan.combo_ticks else 1, bodies),
-        "combo_times": (real, plan.max_seats if plan.combo_ticks else 1, bodies),
+        "combo_ticks": (real, plan.max_seats if plan.combo_ticks else 1, bodies),
         "afflicted": (real, 1, lingering),
         "afflicted_marks": (whole, AfflictionMark.COLUMNS, lingering),
         "variant_turns": (whole, plan.most_reactions, plan.max_seats),

@@ -10,6 +10,7 @@ from emberwound.bout.state.layout import Count, Limit, SeatMark, mark_of, number
 from emberwound.geometry.layout import BodyColumn, BodyMark, ModelColumn, Posture, Presence
 from emberwound.geometry.obstacles import FOOTHOLD, has_footing
 from emberwound.geometry.pose import pose_of
+from emberwound.vocabulary.clock import exact_ticks
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
@@ -94,6 +95,11 @@ def place_at(world: World, body: int, share: float) -> Vector:
     """Where a body is at a fraction of the tick at hand."""
     a, b, c, x, y, z = world.block.bodies[BodyColumn.START : BodyColumn.END + 3, body].tolist()
     return (a + (x - a) * share, b + (y - b) * share, c + (z - c) * share)
+
+
+def place_then(world: World, body: int, time: float) -> Vector:
+    """Where a body is at an exact time of the tick at hand, in seconds."""
+    return place_at(world, body, exact_ticks(time, world.plan.tick_rate) - world.counts[Count.TICK])
 
 
 def place_of(world: World, body: int) -> list[float]:

@@ -12,6 +12,7 @@ from emberwound.bout.state import queries
 from emberwound.bout.state.layout import Count, mark_of, number_of
 from emberwound.bout.state.pending import Contact, Hit, Swing
 from emberwound.geometry.layout import BodyColumn, BodyMark, ShapeColumn, ShapeMark, VolumeMark, VolumeShape
+from emberwound.vocabulary.clock import CLOSE, exact_ticks, on_grid
 from emberwound.vocabulary.events import StrikeBlocked
 
 if TYPE_CHECKING:
@@ -25,9 +26,6 @@ AFTER_BODIES = 1 << 40
 
 TOLD = -1.0
 """What stands for a victim that a wall kept a swing from, and nothing else has happened to."""
-
-CLOSE = 1e-9
-"""Ticks nearer to each other than this are one."""
 
 
 def _hit_of(swing: Swing, rank: int, touch: VolumeContact) -> Hit:
@@ -126,24 +124,19 @@ def judge_strike(world: World, contact: QueuedContact) -> list[QueuedContact]:
     if not swing.strike.rehit:
         swing.again[seat] = inf
         return []
-    swing.again[seat] = due = later(tick, swing.strike.rehit)
+    swing.again[seat] = due = on_grid(tick + swing.strike.rehit)
     if due >= now + 1:
         return []
     body = touch.shape // world.plan.most_hurtboxes
     return contacts_of(world, contacts.of_strikes(world, swing.striker, body, touch.share))
 
 
-def later(tick: float, seconds: float) -> float:
-    """An exact tick some ticks later; what rounding leaves beside a whole one is that one."""
-    due = tick + seconds
-    return float(round(due)) if abs(due - round(due)) < CLOSE else due
-
-
 def _beaten_since(world: World, body: int) -> float:
     """The exact tick of the wound of this tick that killed a body or interrupted its action; inf for none."""
     rate = world.plan.tick_rate
     lethal, broken = world.lethal_hits.get(body), world.interrupted.get(body)
-    return min(lethal.time * rate if lethal else inf, broken[0] * rate if broken else inf)
+    times = [*([lethal.time] if lethal else []), *([broken[0]] if broken else [])]
+    return min((exact_ticks(time, rate) for time in times), default=inf)
 
 
 def _contact(world: World, touch: VolumeContact) -> Contact:
@@ -187,7 +180,7 @@ def judge_hazard(world: World, contact: QueuedContact) -> list[QueuedContact]:
     hazard = world.plan.hazards[volume - block.first_hazard]
     hit = Hit(-1, hazard.name, hazard.hit, None, source=_source(world, touch), fatal=hazard.fatal)
     land(world, hit, _contact(world, touch))
-    again[seat] = later(world.counts[Count.TICK] + touch.share, hazard.rehit)
+    again[seat] = on_grid(world.counts[Count.TICK] + touch.share + hazard.rehit)
     if again[seat] >= world.counts[Count.TICK] + 1:
         return []
     body = touch.shape // world.plan.most_hurtboxes
