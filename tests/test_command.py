@@ -122,7 +122,7 @@ def test_the_demo_overwrites_no_book_that_was_edited(tmp_path: Path) -> None:
                 "amber's backsweep follows sweep",
                 "amber's backsweep is interrupted by damage",
                 "amber reacts from the back: stumble",
-                "amber's sweep (hook) hits sedge's body: 11 health lost",
+                "amber's sweep (hook) hits sedge's head (11 × 1.5): 16.5 health lost",
             ],
         ),
         (

@@ -234,7 +234,9 @@ def test_a_wall_stops_a_push_or_throws_it_back(space: str) -> None:
         )
         reed = hit(bout)
         ends = [place[0] for place in places(bout, reed, 120)]
-        assert max(ends) == pytest.approx(3 - 0.2 - 0.3, abs=1e-6), "it touches the wall and goes no further"
+        touches = 3 - 0.2 - 0.3
+        assert max(ends) <= touches + 1e-6, "it goes no further than the wall"
+        assert back or max(ends) == pytest.approx(touches, abs=1e-6)
         assert (ends[-1] < 2.4) == back
 
 

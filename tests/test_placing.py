@@ -143,7 +143,7 @@ def test_a_posture_holds_its_joints_on_the_ground_alone() -> None:
     steps(bout, 2)
     assert brow() == (0.4, 0.8)
     seat.order(move=1)
-    while "airborne" not in seat.states:
+    while seat.position and seat.position[1] > 1.7:
         bout.step()
     bout.step()
     assert brow() == (0.1, 1.5), "in the air joints are where they are standing"
@@ -204,3 +204,60 @@ def test_a_lunge_downwards_of_a_body_without_gravity_lasts_its_time() -> None:
     seat.order(press="chop")
     run(bout, 1)
     assert seat.position == pytest.approx((0.5 * 0.5**0.5, 5 - 0.5 * 0.5**0.5), abs=1e-9)
+
+
+RANGE = """
+[kinds.iron]
+[fighters.hewer]
+attacks = ["shove"]
+speed = 2
+body = {{ radius = 0.3, height = 1.8 }}
+restitution = {keep}
+drag = {drag}
+slide_deceleration = 9
+pools.health = {{ max = 90, vital = true }}
+hurtboxes.trunk = {{ from = [0, 0.4], to = [0, 1.2], radius = 0.3 }}
+[attacks.shove]
+kind = "iron"
+damage = 1
+push = {{ speed = 12, lift_deg = {lift} }}
+ray = {{ muzzle = [0.4, 1], range = 9, direction = "facing" }}
+[arenas.quay]
+floor = 0
+bounds = {{ low = [-90, -5], high = [90, 90] }}
+walls.pier = {{ at = [{pier}, 2], size = [0.4, 4] }}
+walls.quay = {{ at = [-3, 0.5], size = [14, 1] }}
+"""
+
+
+@pytest.mark.parametrize(
+    ("keep", "lift", "drag", "pier", "seconds"),
+    [(0.5, 0, 0, 3, 1), (0.5, 30, 0, 3, 0.4), (0.5, 30, 0.3, 3, 0.4), (0.7, 30, 0, 3, 3), (0, 0, 0, 50, 1.2)],
+)
+def test_what_is_thrown_back_or_slides_off_a_ledge_within_a_tick_goes_on_at_once(
+    keep: float, lift: float, drag: float, pier: float, seconds: float
+) -> None:
+    stood = []
+    for tick_rate in (30, 60, 120, 240, 1000):
+        rules = ew.Rulebook.parse(RANGE.format(keep=keep, lift=lift, drag=drag, pier=pier))
+        bout = ew.Bout(rules, arena="quay", tick_rate=tick_rate)
+        bout.enter("hewer", at=(0, 1)).order(press="shove")
+        reed = bout.enter("hewer", at=(1.5, 1), facing="left")
+        steps(bout, 1 + round(seconds * tick_rate))
+        assert reed.position
+        stood.append(reed.position)
+    assert all(place == pytest.approx(stood[-1], abs=2e-6) for place in stood), stood
+
+
+def test_who_walks_off_a_ledge_falls_from_that_moment_on() -> None:
+    stood = []
+    for tick_rate in (30, 60, 120, 240, 1000):
+        rules = ew.Rulebook.parse(RANGE.format(keep=0, lift=0, drag=0, pier=50))
+        bout = ew.Bout(rules, arena="quay", tick_rate=tick_rate)
+        reed = bout.enter("hewer", at=(3.5, 1))
+        reed.order(move=1)
+        steps(bout, round(0.6 * tick_rate))
+        assert reed.position
+        stood.append(reed.position)
+    assert stood[-1][1] < 0.5
+    assert all(place == pytest.approx(stood[-1], abs=1e-9) for place in stood), stood

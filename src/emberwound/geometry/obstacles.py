@@ -16,6 +16,7 @@ if TYPE_CHECKING:
     from numpy.typing import NDArray
 
 SLIDES = 3
+HALVINGS = 40
 STEEP = 0.7
 """A wall whose normal points up by less than this share carries nobody."""
 
@@ -190,3 +191,24 @@ def has_footing(
 ) -> bool:
     """Whether a wall is close enough below to stand on."""
     return first_wall(shapes, begin, feet, (0.0, 0.0, -FOOTHOLD * radius), radius, core)[1] >= 0
+
+
+@kernel
+def footing_share(
+    shapes: NDArray[np.float64],
+    begin: int,
+    feet: tuple[float, float, float],
+    move: tuple[float, float, float],
+    radius: float,
+    core: float,
+) -> float:
+    """The share of `move` after which a body that begins it with a footing and ends it without has lost it."""
+    held, lost = 0.0, 1.0
+    for _ in range(HALVINGS):
+        half = 0.5 * (held + lost)
+        place = (feet[0] + move[0] * half, feet[1] + move[1] * half, feet[2] + move[2] * half)
+        if has_footing(shapes, begin, place, radius, core):
+            held = half
+        else:
+            lost = half
+    return lost

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 from emberwound.geometry.jit import kernel
 from emberwound.geometry.knockback_flight import fly_knocked_back
 from emberwound.geometry.layout import ArenaBound, BodyColumn, BodyMark, ModelColumn, Movement, PathMark, Presence
-from emberwound.geometry.obstacles import carry, has_footing, within_bounds
+from emberwound.geometry.obstacles import carry, footing_share, has_footing, within_bounds
 from emberwound.geometry.pose import put
 
 if TYPE_CHECKING:
@@ -68,12 +68,14 @@ def _advance(
     move: tuple[float, float, float],
     radius: float,
     core: float,
-    weightless: bool,  # noqa: FBT001 (kernels take no keywords)
+    gravity: float,
+    dt: float,
 ) -> None:
     """Carry a body along `move`, sliding along what it meets, and write its END, velocity and footing.
 
-    What feels no pull stands wherever it is.
+    What feels no pull stands wherever it is. What walks off a ledge falls from that moment on.
     """
+    weightless = gravity == 0.0
     f, v = BodyColumn.START, BodyColumn.VELOCITY
     falls = not marks[BodyMark.GROUNDED, body]
     feet = (bodies[f, body], bodies[f + 1, body], bodies[f + 2, body])
@@ -89,6 +91,12 @@ def _advance(
         lands, vz = True, max(vz, 0.0) if lands else vz
     if not lands and not falls and vz <= 0.0:
         lands = has_footing(shapes, first_wall, (x, y, z), radius, core)
+        if not lands and has_footing(shapes, first_wall, feet, radius, core):
+            way = (x - feet[0], y - feet[1], z - feet[2])
+            falling = (1.0 - footing_share(shapes, first_wall, feet, way, radius, core)) * dt
+            drop = (0.0, 0.0, max(-0.5 * gravity * falling * falling, floor - z))
+            speed = (vx, vy, -gravity * falling)
+            x, y, z, vx, vy, vz, lands = carry(shapes, first_wall, (x, y, z), drop, speed, radius, core, 0.0)
     if lands and not weightless:
         vz = max(vz, 0.0) if marks[BodyMark.LUNGES, body] else 0.0
     marks[BodyMark.GROUNDED, body] = 1 if lands else 0
@@ -172,7 +180,8 @@ def move_bodies(
             move,
             radius,
             core,
-            weightless,
+            models[ModelColumn.GRAVITY, model],
+            dt,
         )
         still = (
             bodies[BodyColumn.VELOCITY, body] == 0.0
