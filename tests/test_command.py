@@ -34,7 +34,7 @@ def test_demo_tells_the_story_and_leaves_chronicle_and_figure(tmp_path: Path) ->
         "the bout restarts",
         "amber reaches mid_cairn for all its team",
         "amber takes ember: 1 life",
-        "amber 2 13.65 19.63 west_cairn 0 100 the brine, credited to reed",
+        "amber 2 13.67 19.65 west_cairn 0 100 the brine, credited to reed",
         "1 sorrel lamps 20 1",
         "2 amber lamps 16 2",
         "4 flint tide 0 1 out",

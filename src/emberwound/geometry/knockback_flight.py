@@ -47,7 +47,7 @@ def fly_knocked_back(
     begin: int,
     dt: float,
 ) -> int:
-    """Move a body that is knocked back through one tick; 1 while it goes on.
+    """Move a body that is knocked back through one tick, and its head start before it; 1 while it goes on.
 
     In the air it flies as segments do, v(t) = v e^(-k t) - g s, and comes down at the exact time. On the ground it
     slides, losing `slide_deceleration` a second, until it rests, or falls from the moment on which the ground ends. A
@@ -61,7 +61,12 @@ def fly_knocked_back(
     x, y, z = bodies[f, body], bodies[f + 1, body], bodies[f + 2, body]
     vx, vy, vz = bodies[v, body], bodies[v + 1, body], bodies[v + 2, body]
     grounded = marks[BodyMark.GROUNDED, body] == 1 or gravity == 0.0
-    left = dt
+    left = dt + bodies[BodyColumn.HEAD_START, body]
+    if left > dt:
+        h = BodyColumn.HEAD_START
+        x, y, z = bodies[h + 1, body], bodies[h + 2, body], bodies[h + 3, body]
+        bodies[h, body] = 0.0
+        put(bodies, h + 1, body, (0.0, 0.0, 0.0))
     for _ in range(MOST_PARTS):
         if left <= 0.0 or (grounded and vx == 0.0 and vy == 0.0 and vz == 0.0):
             break
@@ -78,7 +83,7 @@ def fly_knocked_back(
         if z < floor:
             z, vz = floor, max(vz, 0.0)
         if lands:
-            _note_landing(bodies, marks, body, dt - left, (x, y, z))
+            _note_landing(bodies, marks, body, max(dt - left, 0.0), (x, y, z))
             if vz <= SMALLEST_BOUNCE * gravity:
                 vz, grounded = 0.0, True
     put(bodies, BodyColumn.END, body, (x, y, z))

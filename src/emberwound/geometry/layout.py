@@ -49,13 +49,14 @@ class BodyColumn(Constants):
     WISH: Final = 11  # the velocity on the ground that it is asked to have, lengths a second
     PACE: Final = 13  # the share of its speed that it walks with
     LANDING: Final = 14  # seconds into the tick at which it landed, then where
-    FRAME_COLUMNS: Final = 18  # the columns up to here are all that kernels move
-    CHARGE: Final = 18  # the share of a full charge-up that its attack began with
-    SLOWED: Final = 19  # the share of its pace that afflictions leave it
-    TRADES_UNTIL: Final = 20  # the exact tick until which an interrupted strike still counts
-    STAGGER_LEFT: Final = 21  # the points of damage it can still take without a reaction
-    WAITING_PUSH: Final = 22  # the velocity of a push that waits, lengths a second
-    COLUMNS: Final = 25
+    HEAD_START: Final = 18  # seconds before the tick since which a push moves it, then where it was then
+    FRAME_COLUMNS: Final = 22  # the columns up to here are all that kernels move
+    CHARGE: Final = 22  # the share of a full charge-up that its attack began with
+    SLOWED: Final = 23  # the share of its pace that afflictions leave it
+    TRADES_UNTIL: Final = 24  # the exact tick until which an interrupted strike still counts
+    STAGGER_LEFT: Final = 25  # the points of damage it can still take without a reaction
+    WAITING_PUSH: Final = 26  # the velocity of a push that waits, lengths a second
+    COLUMNS: Final = 29
 
 
 class BodyMark(Constants):

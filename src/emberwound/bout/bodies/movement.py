@@ -193,6 +193,7 @@ def lunge(world: World, body: int, velocity: Vector, *, lasting: bool) -> None:
     """Give a body a velocity; while a lunge lasts nothing else moves it."""
     block = world.block
     block.bodies[BodyColumn.VELOCITY : BodyColumn.VELOCITY + 3, body] = velocity
+    block.bodies[BodyColumn.HEAD_START : BodyColumn.HEAD_START + 4, body] = 0.0
     block.body_marks[BodyMark.LUNGES, body] = lasting
     block.body_marks[BodyMark.KNOCKBACK, body] = Knockback.NONE
     if velocity[2] > 0.0:

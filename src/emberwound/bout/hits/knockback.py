@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from math import hypot
+from math import exp, hypot
 from typing import TYPE_CHECKING
 
 from emberwound.bout.bodies import movement, ragdoll
@@ -10,7 +10,9 @@ from emberwound.bout.state import queries
 from emberwound.bout.state.layout import Count, Timer, number_of
 from emberwound.bout.state.pending import PendingKnockback
 from emberwound.combat.push import push_velocity, without_noise
-from emberwound.geometry.layout import BodyColumn, BodyMark, PushWaiting
+from emberwound.geometry.flight import reach_of
+from emberwound.geometry.layout import BodyColumn, BodyMark, ModelColumn, PushWaiting
+from emberwound.vocabulary.clock import exact_ticks
 from emberwound.vocabulary.events import KnockedBack, Landed
 
 if TYPE_CHECKING:
@@ -97,6 +99,7 @@ def settle(world: World) -> None:
         block.body_marks[BodyMark.PUSH_WAITING, body] = (
             PushWaiting.REPLACING if replaces else waiting or PushWaiting.ADDED
         )
+        _give_head_start(world, body, last.time, replaces=replaces)
         if begins > soonest:
             block.timers[Timer.KNOCKBACK][body] = begins
             world.wake(begins)
@@ -105,6 +108,27 @@ def settle(world: World) -> None:
     if starting:
         start(world, starting)
     world.pending_knockback.clear()
+
+
+def _give_head_start(world: World, body: int, time: float, *, replaces: bool) -> None:
+    """Let a push begin at its exact time, where the body was then: what is left of the tick is flown with the next one.
+
+    A push that adds to the velocity of a body in the air adds to the one it had at that time.
+    """
+    block, rate = world.block, world.plan.tick_rate
+    left = (world.counts[Count.TICK] + 1 - exact_ticks(time, rate)) / rate
+    block.bodies[BodyColumn.HEAD_START : BodyColumn.HEAD_START + 4, body] = (
+        left,
+        *queries.place_then(world, body, time),
+    )
+    if replaces or block.body_marks[BodyMark.GROUNDED, body]:
+        return
+    model = world.plan.tables.models[:, int(block.body_marks[BodyMark.MODEL, body])]
+    gravity, drag = float(model[ModelColumn.GRAVITY]), float(model[ModelColumn.DRAG])
+    velocity = block.bodies[BodyColumn.VELOCITY : BodyColumn.VELOCITY + 3, body]
+    before = velocity / exp(-drag * left)
+    before[2] += gravity * reach_of(drag, left) / exp(-drag * left)
+    block.bodies[BodyColumn.WAITING_PUSH : BodyColumn.WAITING_PUSH + 3, body] += before - velocity
 
 
 def _sum(hits: list[PendingKnockback]) -> Vector:

@@ -146,6 +146,7 @@ def _place(world: World, seat: int, body: int, *, teleport: bool) -> None:
     block.bodies[BodyColumn.VELOCITY : BodyColumn.VELOCITY + 3, body] = block.seats[
         SeatColumn.ASKED_VELOCITY : SeatColumn.ASKED_VELOCITY + 3, seat
     ]
+    block.bodies[BodyColumn.HEAD_START : BodyColumn.HEAD_START + 4, body] = 0.0
     block.body_marks[BodyMark.MOVEMENT, body] = Movement.PLACED
     marks = block.seat_marks[:, seat]
     grounded = number_of(int(marks[SeatMark.ASKED_GROUNDED]))
