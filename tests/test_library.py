@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import doctest
+import os
 import re
 import subprocess
 import sys
@@ -35,6 +36,9 @@ import sys, emberwound
 heavy = {"numpy", "numba", "matplotlib", "pandas", "typer", "pydantic", "rich", "scipy", "msgspec"} & set(sys.modules)
 print(sorted(heavy), sorted(set(emberwound.__all__) ^ {n for n in dir(emberwound)}))
 """
+
+
+compiles = pytest.mark.skipif(os.environ.get("NUMBA_DISABLE_JIT") == "1", reason="it is about compiling")
 
 
 def python(code: str, *arguments: str) -> str:
@@ -86,6 +90,7 @@ bout = ew.Bout(ew.Rulebook.load(sys.argv[1]), arena="causeway")
 """
 
 
+@compiles
 def test_a_program_hears_that_kernels_are_compiled(
     saltglass_path: Path, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
@@ -107,6 +112,7 @@ print(fall_time.py_func.__name__, is_compiled(first_contacts))
 """
 
 
+@compiles
 def test_without_a_folder_for_compiled_kernels_it_works_and_says_so_once() -> None:
     done = subprocess.run([sys.executable, "-c", UNCACHED], check=True, capture_output=True, text=True)
     assert done.stdout.split() == ["fall_time", "False"]

@@ -7,6 +7,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any, TypeVar, cast
 
 import numba
+import numpy as np
 
 import emberwound.geometry.jit_constants  # noqa: F401 (it teaches Numba what the columns are called)
 
@@ -27,8 +28,11 @@ Kernel = TypeVar("Kernel", bound="Callable[..., Any]")
 def kernel(function: Kernel) -> Kernel:
     """Compile `function` with Numba, cached on disk; no fast-math, so results are the same in every compile.
 
-    Where no folder can be written, kernels are compiled again in every process, and a warning says so once.
+    Where no folder can be written, kernels are compiled again in every process, and a warning says so once. With
+    Numba's JIT turned off they run as they are written, to the same bits.
     """
+    if getattr(numba.config, "DISABLE_JIT", False):
+        return _interpreted(function)
     try:
         return cast("Kernel", numba.njit(cache=True)(function))
     except RuntimeError:  # Numba found no folder for its cache
@@ -36,6 +40,13 @@ def kernel(function: Kernel) -> Kernel:
             _known.add(_uncached)
             LOG.warning("no folder for compiled kernels can be written: set NUMBA_CACHE_DIR to one, or wait every time")
         return cast("Kernel", numba.njit(function))
+
+
+def _interpreted(function: Kernel) -> Kernel:
+    """The function as it is, silent where compiled code is: NumPy warns of the infinities that kernels mean."""
+    silent: Any = np.errstate(divide="ignore", invalid="ignore", over="ignore")(function)
+    silent.py_func = function
+    return cast("Kernel", silent)
 
 
 def is_compiled(function: Callable[..., Any]) -> bool:

@@ -141,7 +141,7 @@ def of_ray(world: World, ray: Ray) -> tuple[list[RayContact], RayContact]:
     owners, ranks = block.shape_marks[ShapeMark.OWNER, columns], block.shape_marks[ShapeMark.RANK, columns]
     order = np.lexsort((ranks, owners == 0, shares[columns]))
     found: dict[int, RayContact] = {}
-    end = RayContact(limit, _at(start, move, limit), -1, what)
+    end = RayContact(float(limit), _at(start, move, limit), -1, int(what))
     for column in columns[order].tolist():
         share = float(shares[column])
         touch = RayContact(share, _at(start, move, share), column, 0)
