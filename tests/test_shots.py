@@ -280,6 +280,54 @@ def test_a_fan_is_even_and_a_spread_is_seeded_and_bounded(space: str) -> None:
     assert all(abs(mean) < 0.15 for mean in means), "no side is favoured"
 
 
+def test_luck_goes_by_names_and_not_by_what_else_there_is() -> None:
+    book = """
+[kinds.glass]
+{cues}
+[fighters.caster]
+attacks = [{attacks}]
+body = {{ radius = 0.3, height = 1.8 }}
+pools.health = {{ max = 90, vital = true }}
+hurtboxes.chest = {{ from = [0, 0.4], to = [0, 1.4], radius = 0.3 }}
+[props.crate]
+body = {{ radius = 0.3, height = 0.5 }}
+hurtboxes.boards = {{ from = [0, 0.25], to = [0, 1], radius = 0.25 }}
+[attacks.cast]
+shot = {{ speed = 9, radius = 0.1, spread_deg = 8, muzzle = [0.4, 1] }}
+[attacks.other]
+shot = {{ speed = 9, radius = 0.1, spread_deg = 8, muzzle = [0.4, 1] }}
+[arenas.field]
+bounds = {{ low = [-90, 0], high = [90, 90] }}
+{props}
+"""
+    hum = '[cues.{0}]\non = ["released"]\npitch_spread = 0.5\nseconds = 0.01\n'
+
+    def luck(
+        cues: str = hum.format("hum"), attacks: str = '"cast", "other"', props: str = "", *, first: bool = False
+    ) -> tuple[list[tuple[float, ...] | None], list[float]]:
+        bout = ew.Bout(ew.Rulebook.parse(book.format(cues=cues, attacks=attacks, props=props)), arena="field", seed=5)
+        if first:
+            bout.enter("caster", at=(5, 0), seat="early").order(press="cast")
+        seat = bout.enter("caster", at=(0, 0), seat="amber")
+        found = []
+        for press in ("cast", "cast", "other", "cast", "other"):
+            seat.order(press=press if press in attacks else None, aim=(1, 0))
+            found += steps(bout, 2)
+        shots = [
+            event.velocity for event in only(events.Released, found) if event.by == "amber" and event.attack == "cast"
+        ]
+        hums = [cue.pitch for cue in only(events.Cue, found) if cue.cue == "hum" and cue.by == "amber"]
+        return shots, hums
+
+    shots, hums = luck()
+    assert len(set(shots)) == 3 and len(set(hums)) == 5
+    assert luck(props='props.box = { prop = "crate", at = [-9, 0] }') == (shots, hums)
+    assert luck(first=True)[0] == shots
+    assert luck(attacks='"other", "cast"') == (shots, hums)
+    assert luck(attacks='"cast"')[0] == shots
+    assert luck(cues=hum.format("buzz") + hum.format("hum")) == (shots, hums)
+
+
 def test_a_shot_takes_its_share_of_its_owners_velocity() -> None:
     bout = field("side", "speed = 10, velocity_share = 0.5, gravity_share = 0, muzzle = [0, 1]")
     amber = bout.enter("caster", at=(0, 0))

@@ -43,7 +43,7 @@ from emberwound.vocabulary.events import WHOLE_BODY
 
 if TYPE_CHECKING:
     from emberwound.rulebook import Rules
-    from emberwound.rulebook.models import Affliction, Arena, Fighter
+    from emberwound.rulebook.models import Affliction, Arena, Attack, Fighter
 
 
 @lru_cache(maxsize=32)
@@ -109,6 +109,7 @@ class _Compiler:
             counters=tuple(counter_plan(*each) for each in self.book.counters.items()),
             board=tuple(list(self.book.counters).index(each) for each in settings.board),
             cues=cues,
+            spread_attacks=tuple(name for name, each in self.book.attacks.items() if _spreads(each)),
             cued=frozenset(event for cue in cues for event in cue.on),
             fighters=fighters,
             entries={name: EntryPlan(space.lift(each.at), each.facing) for name, each in arena.entries.items()},
@@ -192,3 +193,8 @@ class _Compiler:
             damage_taken_share=table.damage_taken_share,
             disables_guard=table.disables_guard,
         )
+
+
+def _spreads(attack: Attack) -> bool:
+    launch = attack.shot or attack.ray
+    return launch is not None and launch.spread_deg > 0.0

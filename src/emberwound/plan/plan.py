@@ -114,6 +114,7 @@ class Plan:
     board: tuple[int, ...]
     cues: tuple[CuePlan, ...]
     cued: frozenset[type[Event]]
+    spread_attacks: tuple[str, ...]
     fighters: tuple[FighterPlan, ...]
     entries: dict[str, EntryPlan]
     wall_names: tuple[str, ...]

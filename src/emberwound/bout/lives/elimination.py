@@ -19,7 +19,7 @@ from emberwound.vocabulary.reasons import Reason
 if TYPE_CHECKING:
     from emberwound.bout.state.world import World
 
-KEPT = (SeatMark.FIGHTER, SeatMark.TEAM, SeatMark.LIFE, SeatMark.LIVES_AT_ENTRY, SeatMark.DRAWS, SeatMark.ID)
+KEPT = (SeatMark.FIGHTER, SeatMark.TEAM, SeatMark.LIFE, SeatMark.LIVES_AT_ENTRY, SeatMark.ID)
 """What a seat keeps when a bout restarts."""
 
 

@@ -52,7 +52,7 @@ def _forget(world: World, seat: int) -> None:
         block.combo_ticks[seat] = 0.0
     block.again[:, seat] = 0.0
     team = int(block.seat_marks[SeatMark.TEAM, seat])
-    for view in (block.seats, block.seat_marks, block.counters, block.variant_turns):
+    for view in (block.seats, block.seat_marks, block.counters, block.variant_turns, block.spread_draws):
         view[:, seat] = 0
     for timer in block.timers[Timer.ENTER :]:
         timer[seat] = NEVER

@@ -9,7 +9,7 @@ from emberwound.bout.orders.input_buffer import press_name, refuse
 from emberwound.bout.state import queries
 from emberwound.bout.state.layout import Count, SeatColumn
 from emberwound.bout.state.pending import Flight, PendingBlast
-from emberwound.bout.state.random import SPREAD, draws
+from emberwound.bout.state.random import spread_draws
 from emberwound.geometry.layout import BodyColumn
 from emberwound.plan.space import turned
 from emberwound.vocabulary.reasons import Reason
@@ -48,7 +48,7 @@ def _release(world: World, body: int, slot: int, began: int, index: int) -> None
     muzzle = _place(world, body, launch.joint, launch.muzzle, ahead)
     share = float(block.bodies[BodyColumn.CHARGE, body])
     for aside in _fan(launch):
-        direction = turned(_direction(world, seat, launch, aside), ahead)
+        direction = turned(_direction(world, seat, attack.name, launch, aside), ahead)
         if attack.shot and projectiles.is_full(world):
             refuse(world, seat, press_name(world, seat, slot), Reason.SHOTS_FULL, None)
             continue
@@ -81,7 +81,7 @@ def _fan(launch: LaunchPlan) -> list[float]:
 FULL_CIRCLE = 6.283
 
 
-def _direction(world: World, seat: int, launch: LaunchPlan, aside: float) -> Vector:
+def _direction(world: World, seat: int, attack: str, launch: LaunchPlan, aside: float) -> Vector:
     """The direction of one of what leaves at once, as (ahead, left, up)."""
     space = world.plan.space
     if launch.by_facing:
@@ -92,5 +92,5 @@ def _direction(world: World, seat: int, launch: LaunchPlan, aside: float) -> Vec
     if aside:
         direction = space.spread(direction, aside)
     if launch.spread:
-        direction = space.scattered(direction, launch.spread, draws(world, seat, SPREAD, 2))
+        direction = space.scattered(direction, launch.spread, spread_draws(world, seat, attack))
     return direction

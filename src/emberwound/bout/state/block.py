@@ -95,6 +95,7 @@ class Block:
         self.trail_gaps, self.trail_since = reals("trail_gaps"), wholes("trail_since")
         self.cues, self.cue_numbers = reals("cues"), wholes("cue_numbers")[0]
         self.cue_ready, self.cue_draws = reals("cue_ready")[0], wholes("cue_draws")[0]
+        self.spread_draws = wholes("spread_draws")
         self.shapes[:, self.first_wall :] = plan.tables.wall_shapes
         self.shape_marks[:, self.first_wall :] = plan.tables.wall_marks
         self.due[:] = NEVER
@@ -205,6 +206,7 @@ def _layout(plan: Plan, lingering: int) -> dict[str, tuple[np.dtype[Any], int, i
         "cue_numbers": (whole, 1, heard),
         "cue_ready": (real, 1, sum(cue.lanes for cue in plan.cues)),
         "cue_draws": (whole, 1, len(plan.cues)),
+        "spread_draws": (whole, len(plan.spread_attacks), plan.max_seats),
     }
 
 

@@ -101,20 +101,19 @@ class SeatMark(Constants):
     TOLD_REASON: Final = 16  # the number of the reason last given for a hold that cannot begin + 1
     PATH: Final = 17  # the number of the path that it walks + 1
     TURNS_TO_FOES: Final = 18
-    DRAWS: Final = 19  # how many random draws were made for it
-    POSTURE: Final = 20  # the number of the posture that it holds
-    ELIMINATED: Final = 21  # 1 when its last life is over
-    LIVES_AT_ENTRY: Final = 22
-    CHECKPOINT: Final = 23  # the number of its checkpoint + 1
-    BODY_SINCE: Final = 24  # the tick since which its body stands
-    LEAVING: Final = 25  # 1 when it leaves with the coming tick
-    BECOMES: Final = 26  # the number of its next body's fighter + 1
-    ID: Final = 27  # counts all seats that ever entered, from 1; handles know a seat by it
-    REVIVED_BY: Final = 28  # the number of the seat whose healing revives it with the coming tick + 1
-    REVIVED_SEQ: Final = 29  # the `seq` of that healing
-    ASKED_GROUNDED: Final = 30  # what its host says of its footing when it places it, 0 or 1, + 1
-    ASKED_POSTURE: Final = 31  # the posture that its host places it in + 1
-    COLUMNS: Final = 32
+    POSTURE: Final = 19  # the number of the posture that it holds
+    ELIMINATED: Final = 20  # 1 when its last life is over
+    LIVES_AT_ENTRY: Final = 21
+    CHECKPOINT: Final = 22  # the number of its checkpoint + 1
+    BODY_SINCE: Final = 23  # the tick since which its body stands
+    LEAVING: Final = 24  # 1 when it leaves with the coming tick
+    BECOMES: Final = 25  # the number of its next body's fighter + 1
+    ID: Final = 26  # counts all seats that ever entered, from 1; handles know a seat by it
+    REVIVED_BY: Final = 27  # the number of the seat whose healing revives it with the coming tick + 1
+    REVIVED_SEQ: Final = 28  # the `seq` of that healing
+    ASKED_GROUNDED: Final = 29  # what its host says of its footing when it places it, 0 or 1, + 1
+    ASKED_POSTURE: Final = 30  # the posture that its host places it in + 1
+    COLUMNS: Final = 31
 
 
 class Asked(Constants):
