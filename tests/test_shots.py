@@ -387,3 +387,17 @@ def test_full_storage_refuses_aloud_and_is_recycled() -> None:
     assert fired + refused == 3000 and fired > 700
     assert bout.view().shot_count <= 8
     assert len(bout.snapshot().memory) == size
+
+
+@pytest.mark.parametrize("size", [0.02, 0.2, 4])
+def test_a_curved_shot_meets_a_small_box_where_its_path_does_in_the_plane(size: float) -> None:
+    """x = u t and z = 1 + w t - g t^2 / 2, up to the face of the box; the axis that is not there counts for nothing."""
+    carrier = "speed = 12, muzzle = [0, 1], direction = 'facing', lift_deg = 20"
+    bout = field("side", carrier, walls=f"walls.b = {{ at = [8, 9], size = [{size}, 30] }}")
+    found = cast(bout, bout.enter("caster", at=(0, 0)), 2)
+    (ended,), (released,) = only(events.ShotEnded, found), only(events.Released, found)
+    assert released.velocity and ended.wall == "b"
+    (u, w), radius = released.velocity, 0.05
+    t = (8 - size / 2 - radius) / u
+    off = 1e-6 * (radius + size / 2)
+    assert ended.position == pytest.approx((u * t, 1 + w * t - 9.81 * t * t / 2), abs=off)

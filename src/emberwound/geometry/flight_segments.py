@@ -30,7 +30,7 @@ if TYPE_CHECKING:
 
 
 CHORD_TOLERANCE = 1e-6
-"""How far the chords that stand for a curved path may leave it, as a share of the sizes that meet."""
+"""How far chords may leave the curved path they stand for: a share of the radii that meet, of a box of its least size."""
 
 MOST_CHORDS = 4096
 
@@ -239,9 +239,7 @@ def meet_time(
         return begin + fraction * duration if fraction < MISS else inf
     size = radius + shapes[ShapeColumn.RADIUS, shape]
     if is_box:
-        size += (
-            shapes[ShapeColumn.B, shape] + shapes[ShapeColumn.B + 1, shape] + shapes[ShapeColumn.B + 2, shape]
-        ) / 3.0
+        size += min(shapes[ShapeColumn.B, shape], shapes[ShapeColumn.B + 1, shape], shapes[ShapeColumn.B + 2, shape])
     pull = gravity + drag * sqrt(vx * vx + vy * vy + max(vz * vz, rise_at(vz, gravity, drag, end) ** 2))
     sag = pull * duration * duration / 8.0
     chords = int(min(ceil(sqrt(sag / (CHORD_TOLERANCE * size))), MOST_CHORDS)) if size > 0.0 else MOST_CHORDS
