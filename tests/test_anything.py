@@ -186,7 +186,7 @@ on_death = "{rng.choice(["keep", "reset"])}"
 [afflictions.burning]
 kind = "salt"
 damage = 1
-every = {rng.choice([0.05, 0.3])}
+every = {rng.choice([0.15, 0.3])}
 seconds = 0.9
 stacking = "{rng.choice(["refresh", "add", "strongest"])}"
 [afflictions.dazed]

@@ -25,6 +25,8 @@ from emberwound.bout.views.cues import CueView, sounding
 from emberwound.bout.views.frame import View
 from emberwound.plan import compile_plan
 from emberwound.plan.script import compile_script
+from emberwound.rulebook.checks.rates import too_fast
+from emberwound.rulebook.outline import dotted
 from emberwound.vocabulary.clock import BILLION
 from emberwound.vocabulary.errors import BoutError, ListenerError
 from emberwound.vocabulary.events import Event
@@ -445,7 +447,12 @@ class Bout:
 
 
 def _tick_rate(rules: Rules, asked: int | None) -> int:
-    return rules.book.settings.tick_rate if asked is None else validate.count("tick_rate", asked, 1, 1000)
+    if asked is None:
+        return rules.book.settings.tick_rate
+    book, rate = rules.book, validate.count("tick_rate", asked, 1, 1000)
+    for key, seen, allowed in too_fast(book.attacks, book.afflictions, book.arenas, book.settings.frame_rate, rate):
+        raise BoutError(f"tick_rate {rate}: {dotted(key)}: {seen}; {allowed}")
+    return rate
 
 
 def _name_of(seat: Seat | str | None) -> str | None:

@@ -30,7 +30,7 @@ if TYPE_CHECKING:
 
 
 CHORD_TOLERANCE = 1e-6
-"""How far chords may leave the curved path they stand for: a share of the radii that meet, of a box of its least size."""
+"""How far chords may leave a curved path: as a share of the radii that meet, and of the least size of a box."""
 
 MOST_CHORDS = 4096
 

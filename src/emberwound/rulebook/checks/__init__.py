@@ -13,6 +13,7 @@ from emberwound.rulebook.checks.cues import check_cue
 from emberwound.rulebook.checks.fighters import check_fighter
 from emberwound.rulebook.checks.layers import layers_named
 from emberwound.rulebook.checks.props import check_prop
+from emberwound.rulebook.checks.rates import too_fast
 from emberwound.rulebook.checks.reading import Findings
 from emberwound.rulebook.outline import names_used
 
@@ -49,6 +50,11 @@ def crosscheck(book: Parsed, file: str, steps: Sequence[str] = ()) -> list[Probl
         known = book.names[section]
         if name not in known:
             found.unknown(key, section.removesuffix("s"), name, known)
+    settings = book.settings
+    for key, seen, allowed in too_fast(
+        book.attacks, book.afflictions, book.arenas, settings.frame_rate, settings.tick_rate
+    ):
+        found.report(key, seen, allowed)
     for section, check in SECTIONS:
         for name in book.entries(section):
             check(found, name)
