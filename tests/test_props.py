@@ -148,3 +148,19 @@ def test_hazards_leave_props_alone_and_the_record_runs_again() -> None:
     box = chronicle.tracks.positions[:, chronicle.tracks.seats.index("box"), 0]
     assert box[0] == 1 and all(after >= before for before, after in pairwise(box)) and box[-1] > 2
     assert [event.seat for event in only(events.PropPlaced, chronicle.events)] == ["box", "far"]
+
+
+def test_a_scripted_seat_may_not_have_the_name_of_a_prop() -> None:
+    text = (
+        "[fighters.a]\nbody = { radius = 0.3, height = 1.8 }\npools.h = { max = 1, vital = true }\n"
+        "hurtboxes.t = { from = [0, 1], radius = 0.3 }\n[props.crate]\nbody = { radius = 0.3, height = 0.5 }\n"
+        "hurtboxes.b = { from = [0, 0.3], radius = 0.2 }\n[arenas.pier]\nbounds = { low = [-9, 0], high = [9, 9] }\n"
+        'props.box = { prop = "crate", at = [1, 0] }\n[bouts.duel]\narena = "pier"\nseconds = 1\n'
+        'seats.box = { fighter = "a", at = [0, 0] }\n'
+    )
+    said = 'bouts.duel.seats.box: a seat named "box"; a prop of arena pier has that name; give it another'
+    with pytest.raises(ew.RulebookError, match=said):
+        ew.Rulebook.parse(text)
+    bout = ew.Bout(ew.Rulebook.parse(text.replace("seats.box", "seats.reed")), arena="pier")
+    with pytest.raises(ew.BoutError, match="seat 'box' is taken"):
+        bout.enter("a", at=(0, 0), seat="box")

@@ -10,7 +10,7 @@ import pytest
 
 import emberwound as ew
 from conftest import only, run, steps
-from emberwound import events
+from emberwound import draw, events
 
 BOOK = """
 [settings]
@@ -325,4 +325,12 @@ def test_a_seat_may_become_another_fighter_with_its_next_body() -> None:
     assert ew.rerun(chronicle).end == chronicle.end
     tracks = chronicle.tracks
     assert tracks.seats == ("reed", "late") and not tracks.alive[-1, 0] and tracks.alive[-1, 1]
-    assert tracks.pool_names == (("health",), ("health", "oil"))
+    assert set(tracks.pool_names) == {"health", "oil"}
+    first, last = tracks.pool("reed", "health"), tracks.pool("reed", "oil")
+    assert first[1] == 20 and last[1] == 4, "as a hewer it had both pools"
+    back = int(np.searchsorted(tracks.ticks, again.tick + 1))
+    assert first[back] == 3 and np.isnan(last[back:]).all(), "as an imp it has no oil"
+    assert tracks.pool("late", "oil")[-1] == 4
+    _, health = draw.draw_story(chronicle).axes
+    shown = [np.asarray(line.get_ydata(), float) for line in health.lines]
+    assert any({20.0, 3.0} <= set(line[~np.isnan(line)].tolist()) for line in shown), "both lives of reed are drawn"

@@ -276,3 +276,55 @@ def test_a_record_that_was_stopped_ends_where_it_was_stopped(saltglass: ew.Ruleb
     recorder.stop()
     assert recorder.chronicle() == before
     assert ew.rerun(before) == before
+
+
+def test_whatever_can_change_what_comes_is_in_the_digest(saltglass: ew.Rulebook) -> None:
+    """One input more, of any sort and with any figure, is another digest at once; without it, the same again."""
+    bout = ew.Bout(saltglass, arena="saltway", seed=3)
+    amber = bout.enter("lamplighter", at="gate", seat="amber", team="lamps")
+    bout.enter("wader", at="ford", seat="reed", team="tide")
+    steps(bout, 7)
+    before, digest = bout.snapshot(), bout.digest()
+    changes: list[Any] = [
+        lambda: amber.order(move=1),
+        lambda: amber.order(move=0.5),
+        lambda: amber.order(aim=(1, 1)),
+        lambda: amber.order(facing="left"),
+        lambda: amber.order(facing="foe"),
+        lambda: amber.order(patrol="beat"),
+        *(lambda press=press: amber.order(press=press) for press in saltglass.book.fighters["lamplighter"].attacks),
+        *(lambda held=held: amber.order(hold=held) for held in ("flare", "guard", "crouching", ("flare", "guard"))),
+        *(
+            lambda how=how: amber.place((1, 0), **how)
+            for how in ({}, {"velocity": (1, 0)}, {"teleport": True}, {"grounded": True}, {"grounded": False})
+        ),
+        lambda: amber.place((1, 0), posture="crouching"),
+        lambda: amber.place((1, 0), posture="standing"),
+        lambda: amber.place((1.5, 0)),
+        lambda: amber.resize("health", 91),
+        lambda: amber.become("wader"),
+        lambda: amber.become("tidewader"),
+        amber.leave,
+        *(
+            lambda how=how: bout.enter("wader", at="far", **how)
+            for how in (
+                {},
+                {"seat": "sedge"},
+                {"team": "lamps"},
+                {"team": "gulls"},
+                {"lives": 2},
+                {"lives": "endless"},
+                {"facing": "right"},
+            )
+        ),
+        lambda: bout.enter("wader", at=(22.6, 0.5)),
+        bout.step,
+    ]
+    found = {digest}
+    for number, change in enumerate(changes):
+        bout.restore(before)
+        assert bout.digest() == digest
+        change()
+        assert bout.digest() not in found, f"change {number} leaves no trace"
+        found.add(bout.digest())
+    assert ew.Bout(saltglass, arena="saltway", seed=4).digest() != ew.Bout(saltglass, arena="saltway", seed=3).digest()

@@ -12,7 +12,6 @@ from emberwound.chronicle.tracks import Tracks
 if TYPE_CHECKING:
     from emberwound.bout import Bout
     from emberwound.bout.views.states_batch import StateRun
-    from emberwound.plan.fighter_plans import FighterPlan
 
 
 class TrackRecorder:
@@ -28,11 +27,10 @@ class TrackRecorder:
     def tracks(self) -> Tracks:
         """All states taken so far."""
         runs, plan, count = self._copier.runs(), self._copier.plan, len(self._copier.ticks)
-        fighters = self._fighters_by_name(runs)
-        names = tuple(fighters)
+        names, pool_names = self._seats(runs), tuple(dict.fromkeys(self._pools(runs)))
         shape = (count, len(names))
         positions, ahead = np.full((*shape, 3), np.nan), np.full((*shape, 2), np.nan)
-        pools, scores = (np.full((*shape, most), np.nan) for most in (plan.most_pools, len(plan.counters)))
+        pools, scores = (np.full((*shape, most), np.nan) for most in (len(pool_names), len(plan.counters)))
         poses = np.full(shape, np.nan)
         hidden, status_bits = np.zeros((2, *shape), np.int64)
         first = 0
@@ -41,18 +39,19 @@ class TrackRecorder:
             taken = [seat for seat, name in enumerate(run.cast[0]) if name]
             to = [names.index(run.cast[0][seat]) for seat in taken]
             for whole, part in (
-                (positions, run.positions), (ahead, run.ahead), (poses, run.poses), (pools, run.pools),
+                (positions, run.positions), (ahead, run.ahead), (poses, run.poses),
                 (scores, run.scores), (hidden, run.hidden), (status_bits, run.status_bits),
             ):  # fmt: skip
                 whole[states, to] = part[:, taken]
+            for seat, place in zip(taken, to, strict=True):
+                for number, pool in enumerate(plan.fighters[run.cast[1][seat]].stats.pools):
+                    pools[states, place, pool_names.index(pool.name)] = run.pools[:, seat, number]
             first = states.stop
-        for seat, fighter in enumerate(fighters.values()):
-            pools[:, seat, len(fighter.stats.pools) :] = np.nan
         columns = ["xyz".index(axis) for axis in plan.space.axes]
         ticks = np.array(self._copier.ticks)
         return Tracks(
             seats=names,
-            pool_names=tuple(tuple(pool.name for pool in fighter.stats.pools) for fighter in fighters.values()),
+            pool_names=pool_names,
             ticks=ticks,
             times=ticks / plan.tick_rate,
             alive=~np.isnan(ahead[:, :, 0]),
@@ -69,8 +68,14 @@ class TrackRecorder:
             shot_positions=np.concatenate([places for _, places in self._copier.shots])[:, columns],
         )
 
-    def _fighters_by_name(self, runs: list[StateRun]) -> dict[str, FighterPlan]:
-        """Every seat that was there, in the order in which they came, with the last fighter it was."""
+    def _casts(self, runs: list[StateRun]) -> list[tuple[str, int]]:
+        """Every seat with every fighter that it was, by its number, in the order in which they came."""
         casts = dict.fromkeys((*(run.cast for run in runs), self._copier.cast()))
-        pairs = [pair for names, fighters in casts for pair in zip(names, fighters, strict=True)]
-        return {name: self._copier.plan.fighters[number] for name, number in pairs if name}
+        return [pair for names, fighters in casts for pair in zip(names, fighters, strict=True) if pair[0]]
+
+    def _seats(self, runs: list[StateRun]) -> tuple[str, ...]:
+        return tuple(dict.fromkeys(name for name, _ in self._casts(runs)))
+
+    def _pools(self, runs: list[StateRun]) -> list[str]:
+        fighters = self._copier.plan.fighters
+        return [pool.name for _, number in self._casts(runs) for pool in fighters[number].stats.pools]

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING, Any
 
 import numpy as np
@@ -16,8 +16,8 @@ class Tracks:
     """The states of a bout: n of them, of s seats; the first is the one before the first tick recorded.
 
     `ticks` (n,) numbers them, `times` (n,) are their seconds. `alive` (n, s); `positions` (n, s, axes), `ahead`
-    (n, s, 2) the heading on the ground, `poses` (n, s) the row of the plan's joint tracks, and `pools`
-    (n, s, most pools) are NaN where there is no living body, or no such pool. `hidden` (n, s) has a bit for each
+    (n, s, 2) the heading on the ground, `poses` (n, s) the row of the plan's joint tracks, and `pools` (n, s, names)
+    are NaN where there is no living body, or no pool of that one of `pool_names`. `hidden` (n, s) has a bit for each
     hurtbox that is off.
     `status_bits` (n, s) has a bit each for PROTECTED, REACTING and GUARDING; `scores` (n, s, counters) are NaN where
     there is no such seat.
@@ -26,7 +26,7 @@ class Tracks:
     """
 
     seats: tuple[str, ...]
-    pool_names: tuple[tuple[str, ...], ...]
+    pool_names: tuple[str, ...]
     ticks: NDArray[np.int64]
     times: NDArray[np.float64]
     alive: NDArray[np.bool_]
@@ -52,24 +52,36 @@ class Tracks:
         found: NDArray[np.float64] = self.shot_positions[self.shot_ids == number]
         return found
 
+    def pool(self, seat: str, name: str) -> NDArray[np.float64]:
+        """What a pool of a seat held, state by state, (n,); NaN where it had no living body with such a pool."""
+        found: NDArray[np.float64] = self.pools[:, self.seats.index(seat), self.pool_names.index(name)]
+        return found
+
     def join(self, later: Tracks) -> Tracks:
         """These states and those that go on from the last of them."""
         seats = tuple(dict.fromkeys((*self.seats, *later.seats)))
-        pools = dict(zip((*self.seats, *later.seats), (*self.pool_names, *later.pool_names), strict=True))
+        names = tuple(dict.fromkeys((*self.pool_names, *later.pool_names)))
 
         def spread(tracks: Tracks, array: NDArray[Any], fill: float) -> NDArray[Any]:
             found = np.full((array.shape[0], len(seats), *array.shape[2:]), fill, array.dtype)
             found[:, [seats.index(name) for name in tracks.seats]] = array
             return found
 
+        def with_pools(tracks: Tracks) -> Tracks:
+            found = np.full((*tracks.pools.shape[:2], len(names)), np.nan)
+            found[:, :, [names.index(name) for name in tracks.pool_names]] = tracks.pools
+            return replace(tracks, pools=found)
+
+        mine, later = with_pools(self), with_pools(later)
+
         def both(name: str, fill: float = np.nan) -> NDArray[Any]:
-            first, second = spread(self, getattr(self, name), fill), spread(later, getattr(later, name), fill)
+            first, second = spread(mine, getattr(mine, name), fill), spread(later, getattr(later, name), fill)
             return np.concatenate([first, second[1:]])
 
         kept = later.shot_states > 0
         return Tracks(
             seats=seats,
-            pool_names=tuple(pools[name] for name in seats),
+            pool_names=names,
             ticks=np.concatenate([self.ticks, later.ticks[1:]]),
             times=np.concatenate([self.times, later.times[1:]]),
             alive=both("alive", fill=0),

@@ -250,20 +250,18 @@ def _fate(chronicle: Chronicle, entered: SeatEntered) -> str:
 
 def draw_health(chronicle: Chronicle, axes: Axes, window: Window) -> Axes:
     """Each seat's vital pool over time, wounds marked with the shot's number or by what, deaths and respawns too."""
-    tracks = chronicle.tracks
     seats = cast_of(chronicle.events)
     fighters = chronicle.rules.book.fighters
     most = max(
-        (pool.max for event in seats for pool in fighters[event.fighter].pools.values() if pool.vital), default=1.0
+        (pool.max for name in _fighters_of(chronicle) for pool in fighters[name].pools.values() if pool.vital),
+        default=1.0,
     )
     starts: list[float] = []
     names = _Names(most)
     for index, entered in enumerate(seats):
-        seat = tracks.seats.index(entered.seat or "")
-        pools = fighters[entered.fighter].pools
-        vital, pool = next((i, pool) for i, pool in enumerate(pools.values()) if pool.vital)
+        pool = next(pool for pool in fighters[entered.fighter].pools.values() if pool.vital)
         colour, line = seat_look(index)
-        times, values = _health_steps(chronicle, entered, tracks.pools[:, seat, vital])
+        times, values = _health_steps(chronicle, entered, _vital_track(chronicle, entered.seat or ""))
         axes.plot(times, values, color=colour, linestyle=line, linewidth=2.0, drawstyle="steps-post")
         first = max(int(np.searchsorted(times, window[0], side="right")) - 1, 0)
         first += int(np.argmax(~np.isnan(values[first:])))
@@ -284,6 +282,23 @@ def draw_health(chronicle: Chronicle, axes: Axes, window: Window) -> Axes:
     axes.set_xlim(*window)
     axes.set_ylim(-0.13 * most, 1.12 * most)
     return leave_out_of_layout(axes)
+
+
+def _fighters_of(chronicle: Chronicle) -> list[str]:
+    """Every fighter that a seat was."""
+    return [event.fighter for event in chronicle.events if isinstance(event, SeatEntered | Respawned)]
+
+
+def _vital_track(chronicle: Chronicle, seat: str) -> np.ndarray:
+    """What the vital pool of a seat held, state by state, whichever fighter it was."""
+    tracks, fighters = chronicle.tracks, chronicle.rules.book.fighters
+    found = np.full(len(tracks.ticks), np.nan)
+    for event in chronicle.events:
+        if isinstance(event, SeatEntered | Respawned) and event.seat == seat:
+            vital = next(name for name, pool in fighters[event.fighter].pools.items() if pool.vital)
+            from_here = tracks.ticks >= event.tick
+            found[from_here] = tracks.pool(seat, vital)[from_here]
+    return found
 
 
 class _Names:

@@ -119,8 +119,8 @@ def _seat(chronicle: Chronicle, entered: SeatEntered) -> SeatTotals:
         elif isinstance(event, SeatLeft):
             alive = False
     pools = chronicle.rules.book.fighters[fighter].pools
-    number, vital, pool = next((number, *each) for number, each in enumerate(pools.items()) if each[1].vital)
-    left = float(chronicle.tracks.pools[-1, chronicle.tracks.seats.index(seat), number])
+    vital, pool = next(each for each in pools.items() if each[1].vital)
+    left = float(chronicle.tracks.pool(seat, vital)[-1])
     done = [event for event in chronicle.events if event.by == seat]
     return SeatTotals(
         seat=seat,

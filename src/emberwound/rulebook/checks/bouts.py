@@ -34,6 +34,8 @@ def check_bout(found: Findings, name: str) -> None:
 
 
 def _seat(found: Findings, key: Key, seat: SeatEntry, name: str, arena: Arena) -> None:
+    if key[-1] in arena.props:
+        found.report(key, f'a seat named "{key[-1]}"', f"a prop of arena {name} has that name; give it another")
     if not isinstance(seat.at, str):
         check_spot(found, (*key, "at"), seat.at, arena)
     elif seat.at not in arena.entries:
