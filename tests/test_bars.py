@@ -154,7 +154,7 @@ def test_a_trail_lingers_then_drains_and_a_second_loss_lets_it_linger_anew() -> 
         (0.3, 0.1, 0.3, 3, 3),
         (1.1, 0.1, 1.1, 11, 11),
         (7, 10, 7, 1, 1),
-        (1e-9, 10, 1e-9, 1, 1),
+        (1e-6, 10, 1e-6, 1, 1),
     ],
 )
 def test_pips_are_as_many_as_steps_and_empty_from_the_end(

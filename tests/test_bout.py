@@ -339,7 +339,7 @@ def test_time_adds_up_exactly_and_only_a_host_caps_it() -> None:
         (lambda bout, amber: amber.order(facing="up"), "no facing 'up'"),
         (lambda bout, amber: amber.place((5000, 0)), "outside arena"),
         (lambda bout, amber: bout.seat("ambr"), r"did you mean 'amber'\?"),
-        (lambda bout, amber: bout.advance(-1), "advance: give seconds from 0 up; got -1"),
+        (lambda bout, amber: bout.advance(-1), "advance: give seconds from 0 to a million; got -1"),
         (lambda bout, amber: bout.advance(float("nan")), "advance: give seconds"),
         (lambda bout, amber: bout.on("Died"), "on: give a type of event"),
         (lambda bout, amber: ew.Bout(bout.rules, arena="rang"), r"no arena 'rang' \(did you mean 'range'\?\)"),

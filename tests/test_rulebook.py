@@ -35,7 +35,7 @@ press = "dart"
 """
 
 NUMBER = "allowed: a finite number between -1e9 and 1e9"
-POSITIVE = "allowed: a finite number above 0, up to 1e9"
+POSITIVE = "allowed: a finite number from 1e-6 to 1e9"
 FROM_0 = "allowed: a finite number from 0 to 1e9"
 SECONDS = 'allowed: seconds (0.2), a fraction of a second ("1/30") or frames ("12f"), '
 
@@ -288,7 +288,7 @@ MISTAKES = {
     "allowed: [-1000, 0] to [1000, 1000]",
     (ENTRIES, '[props.crate]\nbody = { radius = 0.4, height = 0.8 }\nhurtboxes.boards = { from = [0, 0.4], radius = 0.4, route = ["health"] }\n[arenas.range.props]\nbox = { prop = "crate", at = [3, 0] }\n' + ENTRIES): "props.crate.hurtboxes.boards.route: on a prop; "
     "only fighters have pools and postures; leave it out",
-    (ENTRIES, '[props.crate]\nbody = { radius = 0.4, height = 0.8 }\nhurtboxes.boards = { from = [0, 0.4], radius = 0.4 }\nweight = 0\n[arenas.range.props]\nbox = { prop = "crate", at = [3, 0] }\n' + ENTRIES): "props.crate.weight: 0; allowed: a finite number above 0, up to 1e9",
+    (ENTRIES, '[props.crate]\nbody = { radius = 0.4, height = 0.8 }\nhurtboxes.boards = { from = [0, 0.4], radius = 0.4 }\nweight = 0\n[arenas.range.props]\nbox = { prop = "crate", at = [3, 0] }\n' + ENTRIES): "props.crate.weight: 0; allowed: a finite number from 1e-6 to 1e9",
     (ENTRIES, "[props.post]\nbody = { radius = 0.4, height = 0.8 }\nhurtboxes.boards = { from = [0, 0.4], radius = 0.4 }\n" + ENTRIES): 'props.post: the name "post"; '
     "there is a fighter of that name: choose another",
     (ENTRIES, hazard("at = [0, 1]\nradius = 1")): "arenas.range.hazards.vent: neither a wound nor fatal; "
@@ -307,7 +307,7 @@ MISTAKES = {
     'there is no path of the arena "rail"; known: none',
     (ENTRIES, hazard("at = [0, 1]\nradius = 1\nfatal = true\nspeed = 1")): "arenas.range.hazards.vent.path: "
     "a speed without a path; they belong together: give both or neither",
-    (ENTRIES, hazard("at = [0, 1]\nradius = 1\nfatal = true\nrehit_every = 0")): f"arenas.range.hazards.vent.rehit_every: 0; {SECONDS}above 0, up to a million",
+    (ENTRIES, hazard("at = [0, 1]\nradius = 1\nfatal = true\nrehit_every = 0")): f"arenas.range.hazards.vent.rehit_every: 0; {SECONDS}from 0.001 up to a million",
     (ENTRIES, hazard("at = [0, 1]\nradius = 1\nfatal = true\nschedule = { on = 1 }")): "arenas.range.hazards.vent.schedule.off: missing; "
     f"required; {SECONDS}above 0, up to a million",
     (RANGE, flag("order = 1")): "arenas.range.checkpoints.flag.respawn_at: missing; "

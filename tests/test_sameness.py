@@ -166,7 +166,7 @@ def test_the_record_can_be_read_and_speaks_up_when_it_cannot(saltglass: ew.Ruleb
             from_lines(content, "crossing.jsonl")
     with pytest.raises(ew.ChronicleError, match=r"nowhere\.jsonl: No such file or directory"):
         ew.load_chronicle(tmp_path / "nowhere.jsonl")
-    changed = from_lines(data.replace(b'"damage":12.0', b'"damage":13.0', 1))
+    changed = from_lines(data.replace(b'"amount":12.0', b'"amount":13.0', 1))
     with pytest.raises(ew.ChronicleError, match="gives other events than it records; it was made with emberwound"):
         _ = changed.tracks
 

@@ -28,7 +28,7 @@ from emberwound.plan.script import compile_script
 from emberwound.rulebook.checks.rates import too_fast
 from emberwound.rulebook.outline import dotted
 from emberwound.vocabulary.clock import BILLION
-from emberwound.vocabulary.errors import BoutError, ListenerError
+from emberwound.vocabulary.errors import BoutError, ListenerError, shortened
 from emberwound.vocabulary.events import Event
 from emberwound.vocabulary.orders import Become, Enter, Input, Leave
 
@@ -414,13 +414,19 @@ class Bout:
         """
         if self._running:
             raise BoutError("the bout is running a tick; restore it between two ticks")
+        if not isinstance(saved, Snapshot):
+            raise BoutError(f"restore: give a snapshot of a bout; got {shortened(saved)}")
         if saved.made_for != self._made_for():
             here, there = self._made_for(), saved.made_for
             what = ("rules", "arena", "tick rate", "script")
             pairs = zip(what, there, here, strict=True)
             which = "; ".join(f"{name}: snapshot {a}, bout {b}" for name, a, b in pairs if a != b)
             raise BoutError(f"the snapshot is of another bout ({which}); restore it into one made alike")
-        self._world.block.memory[:] = np.frombuffer(saved.memory, np.uint8)
+        memory = self._world.block.memory
+        if len(saved.memory) != len(memory):
+            seen = f"{len(saved.memory)} bytes of state, where this bout has {len(memory)}"
+            raise BoutError(f"the snapshot is cut off, or of another version of the library: {seen}")
+        memory[:] = np.frombuffer(saved.memory, np.uint8)
         self._world.names[:] = saved.names
         self._world.teams[:] = saved.teams
         self._world.inputs[:] = saved.pending

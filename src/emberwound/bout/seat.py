@@ -12,7 +12,7 @@ from emberwound.bout.state.layout import Count, SeatMark, Timer
 from emberwound.bout.views.body import BodyView
 from emberwound.geometry.layout import Posture
 from emberwound.vocabulary.clock import NEVER
-from emberwound.vocabulary.errors import BoutError
+from emberwound.vocabulary.errors import BoutError, shortened
 from emberwound.vocabulary.orders import Become, Leave, Order, Place, Resize
 
 if TYPE_CHECKING:
@@ -100,7 +100,10 @@ class Seat:
         fighter = self._world.fighter_of_seat(self._index)
         known = [each.name for each in fighter.attacks] + list(fighter.postures[2:])
         known += ["guard"] if fighter.guards else []
-        wanted = (names,) if isinstance(names, str) else tuple(names)
+        try:
+            wanted = (names,) if isinstance(names, str) else tuple(names)
+        except TypeError:
+            raise BoutError(f"hold: give a name or a list of names; got {shortened(names)}") from None
         return tuple(validate.name(f"attack, posture or guard of {fighter.name}", each, known) for each in wanted)
 
     def _posture(self, name: str) -> str:

@@ -45,7 +45,10 @@ class Chronicle:
             needed = ", ".join(f"{name} {version}" for name, version in self.header.steps.items())
             had = ", ".join(f"{name} {version}" for name, version in given.items()) or "none"
             raise ChronicleError(f"the chronicle ran with the own steps {needed}; load it with them (given: {had})")
-        return Rules.from_canonical(self.header.rules, self.header.source, self.steps)
+        rules = Rules.from_canonical(self.header.rules, self.header.source, self.steps)
+        if rules.hash != self.header.rules_hash:
+            raise ChronicleError("the rules in the chronicle are not those it was made with: rules_hash differs")
+        return rules
 
     @cached_property
     def tracks(self) -> Tracks:
@@ -58,14 +61,18 @@ class Chronicle:
     def completed(self, watch: Observer | None = None) -> Chronicle:
         """The same record, run again: with its tracks, and its end where that was lost. An observer may watch.
 
-        Raises ChronicleError when running it again does not give the recorded events.
+        Raises ChronicleError when running it again does not give the recorded events, digest and board.
         """
         again = rerun(self, watch)
-        if again.events != self.events:
-            made = self.header.libraries
+        ends = (("digest", again.end.digest, self.end.digest), ("board", again.end.board, self.end.board))
+        differ = [what for what, made, told in ends if self.end.digest and made != told]
+        if again.events != self.events or differ:
+            made = ", ".join(f"{name} {version}" for name, version in self.header.libraries.items())
+            what = "other events" if again.events != self.events else f"another {differ[0]}"
+            raise ChronicleError(f"running the chronicle again gives {what} than it records; it was made with {made}")
+        if again.header.arena != self.header.arena:
             raise ChronicleError(
-                "running the chronicle again gives other events than it records; it was made with "
-                + ", ".join(f"{name} {version}" for name, version in made.items())
+                f"the chronicle names arena {self.header.arena!r}; its bout is in {again.header.arena!r}"
             )
         return again
 

@@ -2,8 +2,12 @@
 
 from __future__ import annotations
 
+import glob
 import os
+import shutil
 import tempfile
+import time
+from contextlib import suppress
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -13,6 +17,7 @@ from emberwound.chronicle.chronicle import Chronicle
 from emberwound.chronicle.header import FORMAT, FORMAT_VERSION, End, Header
 from emberwound.vocabulary.errors import ChronicleError, OutputError
 from emberwound.vocabulary.events import AnyEvent, Event
+from emberwound.vocabulary.limits import MOST_RECORDED_TICKS
 from emberwound.vocabulary.orders import AnyInput, Input
 
 if TYPE_CHECKING:
@@ -88,7 +93,21 @@ def from_lines(data: bytes, file: str = "chronicle", *, partial: bool = False) -
         events = [event for event in events if event.tick < ticks]
         inputs = [given for given in inputs if given.tick < ticks]
         end = End(ticks=ticks, digest="")
+    _check_course(header, inputs, events, end, file)
     return Chronicle(header, tuple(inputs), tuple(events), end, None)
+
+
+def _check_course(header: Header, inputs: list[Input], events: list[Event], end: End, file: str) -> None:
+    """Ticks and numbers of a record go upwards within its limits. Raises ChronicleError."""
+    if not header.first_tick <= end.ticks <= header.first_tick + MOST_RECORDED_TICKS:
+        allowed = f"allowed: {header.first_tick} to {header.first_tick + MOST_RECORDED_TICKS}"
+        raise ChronicleError(f"{file}: its end is at tick {end.ticks}; {allowed}")
+    numbers = [event.seq for event in events]
+    if numbers != list(range(numbers[0], numbers[0] + len(numbers)) if numbers else []):
+        raise ChronicleError(f"{file}: its events are not numbered one after the other; the file was changed")
+    for what, ticks in (("events", [each.tick for each in events]), ("inputs", [each.tick for each in inputs])):
+        if ticks != sorted(ticks) or (ticks and not header.first_tick <= ticks[0] <= ticks[-1] <= end.ticks):
+            raise ChronicleError(f"{file}: the ticks of its {what} do not go from its first to its last one")
 
 
 def _read_line(line: bytes) -> Header | End | Input | Event:
@@ -114,9 +133,15 @@ def _read_header(line: bytes, file: str, *, whole: bool) -> Header:
             f"{file}: chronicle version {opening.version}; this program reads version {FORMAT_VERSION}: {advice}"
         )
     try:
-        return msgspec.json.decode(line, type=Header)
-    except msgspec.MsgspecError as error:
+        header = msgspec.json.decode(line, type=Header)
+    except (msgspec.MsgspecError, UnicodeDecodeError) as error:
         raise ChronicleError(f"{file}: line 1 cannot be read: {error}") from None
+    for what, value, most in (("tick_rate", header.tick_rate, 1000), ("seed", header.seed, 2**63 - 1)):
+        if not (what == "tick_rate") <= value <= most:
+            raise ChronicleError(f"{file}: line 1: {what}: {value}; allowed: {int(what == 'tick_rate')} to {most}")
+    if header.first_tick < 0:
+        raise ChronicleError(f"{file}: line 1: first_tick: {header.first_tick}; allowed: 0 or more")
+    return header
 
 
 def save(chronicle: Chronicle, path: str | Path) -> Path:
@@ -133,8 +158,9 @@ def load(path: str | Path, steps: Steps | None = None, *, partial: bool = False)
     path = Path(path)
     try:
         data = path.read_bytes()
-    except OSError as error:
-        raise ChronicleError(f"{path}: {error.strerror}; give a chronicle file") from None
+    except (OSError, ValueError) as error:
+        seen = error.strerror if isinstance(error, OSError) else error
+        raise ChronicleError(f"{path}: {seen}; give a chronicle file") from None
     chronicle = from_lines(data, path.name, partial=partial)
     chronicle.steps = steps or {}
     return chronicle if chronicle.end.digest else chronicle.completed()
@@ -149,21 +175,42 @@ def write_beside(path: Path, data: bytes) -> Path:
 
 
 def write_whole(path: Path, data: bytes) -> Path:
-    """Write beside `path`, then move into place, so that no half-written file is ever seen. Raises OutputError."""
+    """Write beside `path`, then move into place, so that no half-written file is ever seen. Raises OutputError.
+
+    A link is followed, permissions are those of the file that was there, else those of any new file. What a killed
+    process left half-written is taken away by the next one that writes there.
+    """
     try:
-        with tempfile.NamedTemporaryFile(dir=path.parent, prefix=f".{path.name}.", delete=False) as file:
-            try:
+        target = path.resolve()
+        part = target.with_name(f".{target.name}.{os.getpid()}{PART}")
+        _take_leftovers_away(target)
+        try:
+            with part.open("wb") as file:
                 file.write(data)
                 file.flush()
                 os.fsync(file.fileno())
-                Path(file.name).chmod(0o644)
-                Path(file.name).replace(path)
-            except BaseException:
-                Path(file.name).unlink(missing_ok=True)
-                raise
-    except OSError as error:
-        raise OutputError(f"{path}: cannot be written: {error.strerror}") from None
+            if target.exists():
+                shutil.copymode(target, part)
+            part.replace(target)
+        except BaseException:
+            part.unlink(missing_ok=True)
+            raise
+    except (OSError, ValueError) as error:
+        seen = error.strerror if isinstance(error, OSError) else error
+        raise OutputError(f"{path}: cannot be written: {seen}") from None
     return path
+
+
+PART = ".part"
+LEFT_SECONDS = 60.0
+"""What was half-written so long ago belongs to no process any more."""
+
+
+def _take_leftovers_away(target: Path) -> None:
+    for left in target.parent.glob(f".{glob.escape(target.name)}.*{PART}"):
+        with suppress(OSError):
+            if time.time() - left.stat().st_mtime > LEFT_SECONDS:
+                left.unlink()
 
 
 def ready_folder(folder: Path) -> Path:
@@ -172,5 +219,6 @@ def ready_folder(folder: Path) -> Path:
         folder.mkdir(parents=True, exist_ok=True)
         with tempfile.TemporaryFile(dir=folder):
             return folder
-    except OSError as error:
-        raise OutputError(f"{folder}: {error.strerror}; name a folder that can be written") from None
+    except (OSError, ValueError) as error:
+        seen = error.strerror if isinstance(error, OSError) else error
+        raise OutputError(f"{folder}: {seen}; name a folder that can be written") from None

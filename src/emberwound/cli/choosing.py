@@ -35,7 +35,11 @@ def bout_of(source: Path, bout: str | None, *, partial: bool = False) -> Chronic
     from emberwound.face import Rulebook
 
     if source.suffix == ".jsonl":
-        return load(source, partial=partial)
+        chronicle = load(source, partial=partial)
+        if bout is not None and bout != chronicle.header.script:
+            of = chronicle.header.script or f"a bout in {chronicle.header.arena} without a script"
+            raise BoutError(f"{source} is the record of {of}, not of {bout!r}; leave the bout out")
+        return chronicle
     rules = Rulebook.load(source)
     name = choose("bout", bout, rules.book.bouts, rules.source)
     with progress_bar(f"running {name}") as progress:

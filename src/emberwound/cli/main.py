@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
+import os
 import sys
+from contextlib import suppress
+from io import TextIOWrapper
 
 import typer
 
@@ -32,8 +35,31 @@ def _root() -> None:
 
 def main() -> None:
     """Run the program; a user's mistake is one message on standard error and exit code 2."""
+    for stream in (sys.stdout, sys.stderr):
+        if isinstance(stream, TextIOWrapper):  # what a terminal cannot show is a question mark
+            stream.reconfigure(errors="replace")
     try:
         app()
     except EmberwoundError as error:
-        sys.stderr.write(f"emberwound: {error}\n")
-        sys.exit(UNUSABLE_INPUT)
+        _fail(str(error))
+    except BrokenPipeError:
+        _let_go()
+        sys.exit(1)
+    except OSError as error:
+        _fail(f"standard output cannot be written: {error.strerror}")
+    finally:
+        try:
+            sys.stdout.flush()
+        except (OSError, ValueError):
+            _let_go()
+
+
+def _fail(message: str) -> None:
+    sys.stderr.write(f"emberwound: {message}\n")
+    sys.exit(UNUSABLE_INPUT)
+
+
+def _let_go() -> None:
+    """Let what is still to be printed go nowhere, so that leaving does not fail as well."""
+    with suppress(OSError, ValueError):
+        os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())

@@ -65,7 +65,7 @@ def print_bout(
         return
     console = Console(highlight=False, soft_wrap=False)
     show_bout(console, chronicle, lines, summary)
-    console.print(f"written: {', '.join(names)}", soft_wrap=True)
+    console.print(f"written: {', '.join(names)}", soft_wrap=True, markup=False)
 
 
 def print_wound(report: WoundReport, *, as_json: bool) -> None:
@@ -92,7 +92,7 @@ def print_pushes(ways: Sequence[tuple[str, KnockbackReport]], units: str, file: 
         return
     console = Console(highlight=False)
     console.print(push_table(ways, units))
-    console.print(f"written: {file}", soft_wrap=True)
+    console.print(f"written: {file}", soft_wrap=True, markup=False)
 
 
 def print_timing(timings: Sequence[AttackTiming], *, as_json: bool, against: Sequence[Advantage] | None = None) -> None:

@@ -9,11 +9,8 @@ from typing import Annotated, Any
 
 from pydantic import AfterValidator, BeforeValidator, Field, PlainSerializer, PlainValidator
 
-from emberwound.vocabulary.clock import Duration
-
-LIMIT = 1e9
-"""No number of a rulebook is larger: beyond it, sums with small lengths lose their digits."""
-
+from emberwound.vocabulary.clock import Duration, exact
+from emberwound.vocabulary.limits import LARGEST, SHORTEST_REHIT, SMALLEST
 
 COLOURS = {
     "ember": "#c2410c",
@@ -29,6 +26,9 @@ COLOURS = {
     "paper": "#fbfaf6",
 }
 """The colours that a rulebook may name."""
+
+LEAST = 1e-100
+"""What is nearer to 0 is 0: powers of it would be."""
 
 HEX = re.compile("#[0-9a-fA-F]{6}")
 
@@ -48,7 +48,10 @@ class Allowed:
 
 
 def _float_of_decimal(value: Any) -> Any:
-    return float(value) if isinstance(value, Decimal) else value
+    if not isinstance(value, Decimal):
+        return value
+    number = float(value)
+    return 0.0 if abs(number) < LEAST else number
 
 
 def _known_colour(value: str) -> str:
@@ -59,6 +62,13 @@ def _known_colour(value: str) -> str:
 
 def _duration(value: Any) -> Duration:
     return Duration.parse(value)
+
+
+def _rehit(value: Any) -> Duration:
+    duration = _lasting(value)
+    if not duration.in_frames and duration.amount < exact(SHORTEST_REHIT):
+        raise ValueError("too short")
+    return duration
 
 
 def _lasting(value: Any) -> Duration:
@@ -72,18 +82,18 @@ _Finite = Annotated[float, BeforeValidator(_float_of_decimal), Field(strict=True
 
 Number = Annotated[
     _Finite,
-    Field(ge=-LIMIT, le=LIMIT),
+    Field(ge=-LARGEST, le=LARGEST),
     Allowed("allowed: a finite number between -1e9 and 1e9"),
 ]
 NotNegative = Annotated[
     _Finite,
-    Field(ge=0, le=LIMIT),
+    Field(ge=0, le=LARGEST),
     Allowed("allowed: a finite number from 0 to 1e9"),
 ]
 Positive = Annotated[
     _Finite,
-    Field(gt=0, le=LIMIT),
-    Allowed("allowed: a finite number above 0, up to 1e9"),
+    Field(ge=SMALLEST, le=LARGEST),
+    Allowed("allowed: a finite number from 1e-6 to 1e9"),
 ]
 Offset = Annotated[
     tuple[Number, Number] | tuple[Number, Number, Number],
@@ -110,7 +120,7 @@ Arc = Annotated[
 ]
 Damage = Annotated[
     _Finite,
-    Field(ge=0, le=LIMIT),
+    Field(ge=0, le=LARGEST),
     Allowed("allowed: a finite number from 0 to 1e9; healing has a key of its own, heal"),
 ]
 Spread = Annotated[
@@ -134,6 +144,12 @@ LastingTime = Annotated[
     PlainValidator(_lasting),
     PlainSerializer(Duration.written),
     Allowed('allowed: seconds (0.2), a fraction of a second ("1/30") or frames ("12f"), above 0, up to a million'),
+]
+RehitTime = Annotated[
+    Duration,
+    PlainValidator(_rehit),
+    PlainSerializer(Duration.written),
+    Allowed('allowed: seconds (0.2), a fraction of a second ("1/30") or frames ("12f"), from 0.001 up to a million'),
 ]
 Name = Annotated[
     str,

@@ -15,7 +15,8 @@ from emberwound.rulebook.checks.parsed import parse_entries
 from emberwound.rulebook.former_names import renamed_key, renamed_value
 from emberwound.rulebook.models import Book
 from emberwound.rulebook.outline import dotted, place_of, table_keys, value_at
-from emberwound.vocabulary.errors import RulebookError, nearest_name
+from emberwound.vocabulary.errors import RulebookError, nearest_name, shortened
+from emberwound.vocabulary.limits import MOST_LEVELS
 from emberwound.vocabulary.problems import Problem
 
 if TYPE_CHECKING:
@@ -32,25 +33,55 @@ def read_file(path: str | Path) -> str:
     except FileNotFoundError:
         beside = [each.name for each in path.parent.glob("*.toml")] if path.parent.is_dir() else []
         nearest = nearest_name(path.name, sorted(beside))
-        raise RulebookError([Problem(str(path), "", "there is no such file", "give a TOML file", nearest)]) from None
+        raise RulebookError(
+            [Problem(printable(path), "", "there is no such file", "give a TOML file", nearest)]
+        ) from None
     except UnicodeDecodeError as error:
         seen = f"byte {error.start} is no UTF-8 text"
-        raise RulebookError([Problem(str(path), "", seen, "a rulebook is a TOML file in UTF-8")]) from None
-    except OSError as error:
-        raise RulebookError(
-            [Problem(str(path), "", str(error.strerror), "give a TOML file that can be read")]
-        ) from None
+        raise RulebookError([Problem(printable(path), "", seen, "a rulebook is a TOML file in UTF-8")]) from None
+    except (OSError, ValueError) as error:
+        seen = str(error.strerror if isinstance(error, OSError) else error)
+        raise RulebookError([Problem(printable(path), "", seen, "give a TOML file that can be read")]) from None
+
+
+def printable(path: Path) -> str:
+    """A path as text that any file can hold: what is no letter of its name is a question mark."""
+    return str(path).encode(errors="replace").decode()
 
 
 def read_toml(text: str, file: str) -> dict[str, Any]:
     """The raw tables of TOML text; numbers with a point stay exact decimals. Raises RulebookError."""
     try:
-        return tomllib.loads(text, parse_float=Decimal)
-    except (tomllib.TOMLDecodeError, ArithmeticError, RecursionError) as error:
+        tables = tomllib.loads(text, parse_float=Decimal)
+    except RecursionError:
+        raise RulebookError([Problem(file, "", *TOO_DEEP)]) from None
+    except (ValueError, ArithmeticError) as error:
         place = re.search(r"\(at (.*)\)$", str(error))
-        seen = re.sub(r" \(at .*\)$", "", str(error)) or "a number that cannot be read"
+        seen = re.sub(r" \(at .*\)$", "", str(error))
+        if not isinstance(error, tomllib.TOMLDecodeError) or not seen:
+            seen = "a number that cannot be read"
         where = place[1] if place else ""
         raise RulebookError([Problem(file, where, f"not valid TOML: {seen}", "fix the TOML syntax")]) from None
+    check_depth(tables, file)
+    return tables
+
+
+TOO_DEEP = ("tables or lists within each other, too deep", f"allowed: {MOST_LEVELS} levels")
+
+
+def check_depth(tables: dict[str, Any], file: str) -> None:
+    """Refuse tables and lists nested deeper than any book needs. Raises RulebookError."""
+    level: list[Any] = [tables]
+    for _ in range(MOST_LEVELS):
+        level = [
+            each
+            for table in level
+            for each in (table.values() if isinstance(table, dict) else table)
+            if isinstance(each, dict | list | tuple)
+        ]
+        if not level:
+            return
+    raise RulebookError([Problem(file, "", *TOO_DEEP)])
 
 
 def validate(raw: dict[str, Any], file: str, steps: Sequence[str] = ()) -> Book:
@@ -71,7 +102,10 @@ def validate(raw: dict[str, Any], file: str, steps: Sequence[str] = ()) -> Book:
 def _model_problems(errors: Sequence[ErrorDetails], raw: dict[str, Any], file: str) -> list[Problem]:
     problems: dict[str, Problem] = {}
     for error in errors:
-        if not _under_a_former_name(error, raw):
+        if not error["loc"]:
+            problem = Problem(file, "", "a key that is no text", "keys are letters, digits, '_' and '-'")
+            problems.setdefault(problem.key, problem)
+        elif not _under_a_former_name(error, raw):
             problem = _model_problem(error, raw, file)
             problems.setdefault(problem.key, problem)
     return list(problems.values())
@@ -121,5 +155,5 @@ def seen_value(value: Any) -> str:
     if isinstance(value, list):
         text = f"[{', '.join(seen_value(each) for each in value)}]"
     else:
-        text = f'"{value}"' if isinstance(value, str) else str(value)
+        text = f'"{value}"' if isinstance(value, str) else shortened(value) if isinstance(value, int) else str(value)
     return text if len(text) <= 60 else f"{text[:57]}..."

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from emberwound.vocabulary.errors import RulebookError, nearest_name
+from emberwound.vocabulary.errors import RulebookError, nearest_name, shortened
+from emberwound.vocabulary.limits import listed
 from emberwound.vocabulary.problems import Problem
 
 if TYPE_CHECKING:
@@ -17,5 +18,5 @@ def known_name(what: str, name: object, known: Iterable[str]) -> str:
     if isinstance(name, str) and name in names:
         return name
     nearest = nearest_name(name, names) if isinstance(name, str) else None
-    seen = f"there is no {what} {name!r}"
-    raise RulebookError([Problem("", "", seen, f"known: {', '.join(names) or 'none'}", nearest)], asked=True)
+    seen = f"there is no {what} {shortened(name)}"
+    raise RulebookError([Problem("", "", seen, f"known: {listed(names)}", nearest)], asked=True)

@@ -10,7 +10,9 @@ import msgspec
 
 from emberwound.combat.terms import OwnStep
 from emberwound.rulebook.edit import edited
-from emberwound.rulebook.load import read_file, read_toml, validate
+from emberwound.rulebook.load import check_depth, printable, read_file, read_toml, validate
+from emberwound.vocabulary.errors import RulebookError, shortened
+from emberwound.vocabulary.problems import Problem
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Mapping
@@ -43,7 +45,7 @@ class Rules:
         `settings.steps`; the file itself never runs code. A function takes the points so far and a `WoundContext` and
         gives points, depending on nothing else.
         """
-        return cls.parse(read_file(path), Path(path).name, steps)
+        return cls.parse(read_file(path), printable(Path(Path(path).name)), steps)
 
     @classmethod
     def parse(cls, text: str, source: str = "rulebook", steps: Steps | None = None) -> Self:
@@ -57,6 +59,8 @@ class Rules:
 
     @classmethod
     def _validated(cls, tables: dict[str, Any], source: str, steps: Steps | None) -> Self:
+        check_depth(tables, source)
+        _check_steps(steps or {})
         known = {name: OwnStep(name, function, version) for name, (function, version) in (steps or {}).items()}
         book = validate(tables, source, list(known))
         return cls(book, source, {name: known[name] for name in book.settings.steps})
@@ -92,3 +96,12 @@ class Rules:
         book = self.book
         content = f"{len(book.fighters)} fighters, {len(book.attacks)} attacks"
         return f"<{type(self).__name__} {self.source}: {content}, {self.hash[:12]}>"
+
+
+def _check_steps(steps: Mapping[str, Any]) -> None:
+    """Own steps are a name each, with a function and the text of its version. Raises RulebookError."""
+    for name, step in steps.items():
+        pair = step if isinstance(step, tuple | list) and len(step) == 2 else (None, None)
+        if not isinstance(name, str) or not callable(pair[0]) or not isinstance(pair[1], str):
+            allowed = "give a function and the text of its version, such as (storm, '1.0')"
+            raise RulebookError([Problem("", f"steps[{shortened(name)}]", shortened(step), allowed)], asked=True)

@@ -5,6 +5,8 @@ It is worked out by `combat.hit.resolve` from the same terms as in a bout.
 
 from __future__ import annotations
 
+import sys
+from collections.abc import Mapping
 from functools import lru_cache
 from math import inf
 from typing import TYPE_CHECKING, Any, NamedTuple
@@ -26,11 +28,11 @@ from emberwound.rulebook.terms import (
     wound_rules_of,
     wound_terms,
 )
-from emberwound.vocabulary.errors import RulebookError
+from emberwound.vocabulary.errors import RulebookError, shortened
 from emberwound.vocabulary.problems import Problem
 
 if TYPE_CHECKING:
-    from collections.abc import Mapping, Sequence
+    from collections.abc import Sequence
 
     from emberwound.combat.hit import HitResult
     from emberwound.combat.terms import BodyStats, HurtboxTerms, WoundTerms
@@ -56,11 +58,8 @@ class Way(NamedTuple):
 
 @lru_cache(maxsize=1024)
 def ways_of(rules: Rules, attack: str) -> tuple[Way, ...]:
-    """The ways in which an attack hits: what it does by itself first, if that is anything, then its blast.
-
-    Raises RulebookError for an unknown attack.
-    """
-    table = rules.book.attacks[known_name("attack", attack, rules.book.attacks)]
+    """The ways in which an attack hits: what it does by itself first, if that is anything, then its blast."""
+    table = rules.book.attacks[attack]
     blast = rules.book.blasts[table.blast] if table.blast else None
     last = [Way(None, table.blast, blast, blast_terms(blast))] if blast else []
     boxes = table.strike.hitboxes.items() if table.strike else ()
@@ -190,7 +189,7 @@ def named_ways(rules: Rules, attack: str, hitbox: object, *, blast: bool | None)
 
     Raises RulebookError.
     """
-    ways = ways_of(rules, attack)
+    ways = ways_of(rules, known_name("attack", attack, rules.book.attacks))
     if hitbox is not None:
         if blast:
             raise refuse("hitbox", hitbox, "a blast has no hitboxes; ask for one of them")
@@ -210,12 +209,14 @@ def _untouched(attack: str, victim: str, ways: Sequence[Way], layers: Mapping[st
 
 def refuse(what: str, seen: object, allowed: str) -> RulebookError:
     """The error for an argument of a question, with what was seen and what is allowed."""
-    return RulebookError([Problem("", "", f"{what}: {seen!r}", allowed)], asked=True)
+    return RulebookError([Problem("", "", f"{what}: {shortened(seen)}", allowed)], asked=True)
 
 
 def pool_values(hit: AskedHit, asked: Mapping[str, float]) -> list[float]:
     """What each pool of the victim holds: what is asked, else its start. Raises RulebookError."""
     pools = hit.stats.pools
+    if not isinstance(asked, Mapping):
+        raise refuse("pools", asked, "allowed: a table of pools and their values, such as {'health': 30}")
     values, names = [pool.start for pool in pools], [pool.name for pool in pools]
     for name, value in asked.items():
         index = names.index(known_name(f"pool of {hit.victim}", name, names))
@@ -227,7 +228,7 @@ def pool_values(hit: AskedHit, asked: Mapping[str, float]) -> list[float]:
 
 def is_number(value: Any) -> bool:
     """Whether something is a finite number, and no truth."""
-    return isinstance(value, int | float) and not isinstance(value, bool) and abs(value) < inf
+    return isinstance(value, int | float) and not isinstance(value, bool) and abs(value) <= sys.float_info.max
 
 
 def charge_factor(rules: Rules, attack: str, charge: float | None) -> float | None:

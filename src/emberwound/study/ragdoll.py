@@ -11,6 +11,7 @@ from emberwound.bout.preview import Fall
 from emberwound.bout.views.body import RagdollView
 from emberwound.study.knockback import knockback_report
 from emberwound.vocabulary.errors import BoutError
+from emberwound.vocabulary.limits import MOST_PREVIEW_SECONDS
 
 if TYPE_CHECKING:
     from emberwound.rulebook import Rules
@@ -40,7 +41,7 @@ class RagdollPreview(msgspec.Struct, frozen=True, kw_only=True):
 def ragdoll_preview(
     rules: Rules, attack: str, victim: str, *, hurtbox: str | None = None, arena: str | None = None
 ) -> RagdollPreview:
-    """How a standing fighter would fall if the push of an attack from its left killed it, hit at a hurtbox.
+    """How a standing fighter would fall if the push of an attack from its left killed it, for a minute at most.
 
     The hurtbox is the first and the arena the first when they are not named; it stands at the arena's first entry, or
     in its middle. Raises RulebookError for names the book does not have and an attack without a push, and BoutError
@@ -61,7 +62,7 @@ def ragdoll_preview(
     place = fall.kill(told.speed, radians(told.lift_deg), part)
     moments: list[RagdollView] = []
     fall.bout.step()
-    while (view := fall.seat.ragdoll) is not None:
+    while (view := fall.seat.ragdoll) is not None and fall.bout.time <= MOST_PREVIEW_SECONDS:
         moments.append(view)
         fall.bout.step()
     return RagdollPreview(

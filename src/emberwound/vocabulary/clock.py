@@ -27,6 +27,7 @@ def exact(value: object) -> Fraction:
     if isinstance(value, bool) or not isinstance(value, int | float | Decimal | Fraction):
         raise ValueError("not a number")  # noqa: TRY004 (one error for one mistake)
     if isinstance(value, float):
+        value = float(value)  # also of NumPy, whose numbers are written with their type
         value = Decimal(repr(value)) if isfinite(value) else Decimal("nan")
     if isinstance(value, Decimal) and not (value.is_finite() and abs(value.adjusted()) <= MOST_DIGITS):
         raise ValueError("not a finite number of sane size")
@@ -96,4 +97,5 @@ def on_grid(ticks: float) -> float:
 
 def billionths_of_ticks(seconds: float, tick_rate: int) -> int:
     """`seconds` as whole billionths of a tick, to the nearest (halves to even)."""
-    return round(exact(seconds) * tick_rate * BILLION)
+    number = seconds.item() if hasattr(seconds, "item") else seconds
+    return round(exact(number) * tick_rate * BILLION)

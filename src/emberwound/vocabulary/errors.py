@@ -13,13 +13,22 @@ Each message reads: name, value seen, rule broken, what to do.
 from __future__ import annotations
 
 import difflib
+from itertools import islice
 from typing import TYPE_CHECKING
+
+from emberwound.vocabulary.limits import MOST_PROBLEMS_TOLD, listed
 
 if TYPE_CHECKING:
     from collections.abc import Iterable, Sequence
 
     from emberwound.vocabulary.events import Event
     from emberwound.vocabulary.problems import Problem
+
+
+LONGEST_SEEN = 80
+LONGEST_NAME = 200
+MOST_COMPARED = 500
+"""A wrong name is compared with so many known ones: each comparison takes a hundredth of a millisecond."""
 
 
 class EmberwoundError(Exception):
@@ -36,8 +45,11 @@ class RulebookError(EmberwoundError):
         self.problems, self.asked = tuple(problems), asked
         count = len(self.problems)
         head = "1 problem" if count == 1 else f"{count} problems"
-        lines = [f"the rulebook has {head}:", *(f"  {problem}" for problem in self.problems)]
-        super().__init__("\n".join(map(str, self.problems) if asked else lines))
+        told = [str(problem) for problem in self.problems[:MOST_PROBLEMS_TOLD]]
+        if count > len(told):
+            told.append(f"and {count - len(told)} more")
+        lines = [f"the rulebook has {head}:", *(f"  {problem}" for problem in told)]
+        super().__init__("\n".join(told if asked else lines))
 
     def __reduce__(self) -> tuple[object, ...]:
         return _asked if self.asked else type(self), (self.problems,)
@@ -72,7 +84,9 @@ class OutputError(EmberwoundError):
 
 def nearest_name(wrong: str, known: Iterable[str]) -> str | None:
     """The known name most like `wrong`, or None when none is alike."""
-    lowered = {name.lower(): name for name in known}
+    if len(wrong) > LONGEST_NAME:
+        return None
+    lowered = {name.lower(): name for name in islice(known, MOST_COMPARED)}
     found = difflib.get_close_matches(wrong.lower(), lowered, n=1, cutoff=0.6)
     return lowered[found[0]] if found else None
 
@@ -82,5 +96,13 @@ def unknown_name(what: str, wrong: object, known: Iterable[str]) -> str:
     names = list(known)
     hint = nearest_name(wrong, names) if isinstance(wrong, str) else None
     guess = f" (did you mean '{hint}'?)" if hint else ""
-    allowed = ", ".join(names) if names else "none"
-    return f"there is no {what} {wrong!r}{guess}; known: {allowed}"
+    return f"there is no {what} {shortened(wrong)}{guess}; known: {listed(names)}"
+
+
+def shortened(value: object) -> str:
+    """A value as it was seen, cut to a readable length."""
+    try:
+        text = repr(value)
+    except ValueError:  # a whole number of more digits than Python prints
+        text = "a number of thousands of digits"
+    return text if len(text) <= LONGEST_SEEN else f"{text[: LONGEST_SEEN - 3]}..."

@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 from math import hypot, inf, isfinite
+from numbers import Integral, Real
 from typing import TYPE_CHECKING, Any
 
 import numpy as np
 
-from emberwound.vocabulary.clock import billionths_of_ticks
-from emberwound.vocabulary.errors import BoutError, unknown_name
+from emberwound.vocabulary.clock import BILLION, LONGEST_SECONDS, billionths_of_ticks
+from emberwound.vocabulary.errors import BoutError, shortened, unknown_name
+from emberwound.vocabulary.limits import LONGEST_SEAT_NAME
 
 if TYPE_CHECKING:
     from collections.abc import Iterable, Sequence
@@ -29,7 +31,7 @@ def name(what: str, value: object, known: Iterable[str]) -> str:
 def observer(value: object, methods: Sequence[str]) -> None:
     """An object that has one of the methods an observer may have."""
     if not any(callable(getattr(value, method, None)) for method in methods):
-        raise BoutError(f"watch: give an object with a method {' or '.join(methods)}; got {value!r}")
+        raise BoutError(f"watch: give an object with a method {' or '.join(methods)}; got {shortened(value)}")
 
 
 def point(what: str, value: object, plan: Plan) -> tuple[float, ...]:
@@ -38,10 +40,10 @@ def point(what: str, value: object, plan: Plan) -> tuple[float, ...]:
     rule = f"{what}: give ({', '.join(axes)}), finite numbers up to 1e9"
     try:
         numbers = tuple(float(each) for each in value)  # type: ignore[attr-defined]
-    except (TypeError, ValueError):
-        raise BoutError(f"{rule}; got {value!r}") from None
+    except (TypeError, ValueError, OverflowError):
+        raise BoutError(f"{rule}; got {shortened(value)}") from None
     if len(numbers) != len(axes) or not all(isfinite(each) and abs(each) <= 1e9 for each in numbers):
-        raise BoutError(f"{rule}; got {value!r}")
+        raise BoutError(f"{rule}; got {shortened(value)}")
     return numbers
 
 
@@ -60,7 +62,7 @@ def place(what: str, value: object, plan: Plan) -> tuple[float, ...]:
 def truth(what: str, value: object) -> bool:
     """True or False, also as NumPy has them."""
     if not isinstance(value, bool | np.bool_):
-        raise BoutError(f"{what}: give True or False; got {value!r}")
+        raise BoutError(f"{what}: give True or False; got {shortened(value)}")
     return bool(value)
 
 
@@ -78,8 +80,8 @@ def facing(value: object, plan: Plan, *, foe: bool = True) -> Facing:
     if isinstance(value, int | float) and not isinstance(value, bool) and plan.space.looks_around:
         if isfinite(value):
             return float(value)
-        raise BoutError(f"facing: give finite degrees; got {value!r}")
-    if value not in named:
+        raise BoutError(f"facing: give finite degrees; got {shortened(value)}")
+    if not isinstance(value, str) or value not in named:
         raise BoutError(unknown_name("facing", value, named if not plan.space.looks_around else (*named, "degrees")))
     return value  # type: ignore[return-value]
 
@@ -89,43 +91,51 @@ def move(value: object, plan: Plan) -> float | tuple[float, ...]:
     if not plan.space.looks_around:
         if isinstance(value, int | float) and not isinstance(value, bool) and -1.0 <= value <= 1.0:
             return float(value)
-        raise BoutError(f"move: seen from the side give a number from -1 (left) to 1 (right); got {value!r}")
+        raise BoutError(f"move: seen from the side give a number from -1 (left) to 1 (right); got {shortened(value)}")
     try:
         across, along = (float(each) for each in value)  # type: ignore[attr-defined]
-    except (TypeError, ValueError):
+    except (TypeError, ValueError, OverflowError):
         across = along = inf
     if not hypot(across, along) <= 1.0 + 1e-9:
-        raise BoutError(f"move: give (x, y) no longer than 1; got {value!r}")
+        raise BoutError(f"move: give (x, y) no longer than 1; got {shortened(value)}")
     return (across, along)
 
 
 def called(what: str, value: object) -> str:
     """A name for something new."""
     if not isinstance(value, str) or not value:
-        raise BoutError(f"{what}: give a name; got {value!r}")
+        raise BoutError(f"{what}: give a name; got {shortened(value)}")
+    if len(value) > LONGEST_SEAT_NAME or not value.isprintable():
+        allowed = f"letters that can be printed, at most {LONGEST_SEAT_NAME}"
+        raise BoutError(f"{what}: give a name of {allowed}; got {shortened(value)}")
     return value
 
 
 def amount(what: str, value: object) -> float:
     """A finite number above 0."""
-    if isinstance(value, bool) or not isinstance(value, int | float) or not 0.0 < value <= 1e9:
-        raise BoutError(f"{what}: give a number above 0, up to 1e9; got {value!r}")
-    return float(value)
+    try:
+        number = 0.0 if isinstance(value, bool) or not isinstance(value, Real) else float(value)
+    except OverflowError:
+        number = inf
+    if not 0.0 < number <= 1e9:
+        raise BoutError(f"{what}: give a number above 0, up to 1e9; got {shortened(value)}")
+    return number
 
 
 def count(what: str, value: object, low: int, high: int) -> int:
     """A whole number between two others."""
-    if isinstance(value, bool) or not isinstance(value, int) or not low <= value <= high:
-        raise BoutError(f"{what}: give a whole number from {low} to {high}; got {value!r}")
-    return value
+    number = low - 1 if isinstance(value, bool) or not isinstance(value, Integral) else int(value)
+    if not low <= number <= high:
+        raise BoutError(f"{what}: give a whole number from {low} to {high}; got {shortened(value)}")
+    return number
 
 
 def lives(value: object, most: int) -> int | None:
     """A number of lives; None for lives without end."""
-    if value is None or value == "endless":
+    if value is None or (isinstance(value, str) and value == "endless"):
         return None
     if isinstance(value, bool) or not isinstance(value, int) or not 1 <= value <= most:
-        raise BoutError(f'lives: give a whole number from 1 to {most}, or "endless"; got {value!r}')
+        raise BoutError(f'lives: give a whole number from 1 to {most}, or "endless"; got {shortened(value)}')
     return value
 
 
@@ -146,10 +156,10 @@ def billionths(what: str, seconds: Any, tick_rate: int) -> int:
     """Seconds from 0 up in billionths of ticks."""
     try:
         found = billionths_of_ticks(seconds, tick_rate)
-    except (ValueError, TypeError):
+    except (ValueError, TypeError, OverflowError):
         found = -1
-    if found < 0:
-        raise BoutError(f"{what}: give seconds from 0 up; got {seconds!r}")
+    if not 0 <= found <= LONGEST_SECONDS * tick_rate * BILLION:
+        raise BoutError(f"{what}: give seconds from 0 to a million; got {shortened(seconds)}")
     return found
 
 

@@ -32,6 +32,8 @@ from emberwound.geometry.layout import (
     VolumeMark,
 )
 from emberwound.vocabulary.clock import NEVER
+from emberwound.vocabulary.errors import BoutError
+from emberwound.vocabulary.limits import MOST_BLOCK_BYTES
 
 if TYPE_CHECKING:
     from numpy.typing import NDArray
@@ -58,6 +60,12 @@ class Block:
         for name, part in self.layout.items():
             self.places[name] = size
             size += _bytes_of(part)
+        if size > MOST_BLOCK_BYTES:
+            raise BoutError(
+                f"the state of a bout of this book takes {size / 2**30:.3g} GiB, more than "
+                f"{MOST_BLOCK_BYTES >> 30}; lower settings.max_seats ({plan.max_seats}) or settings.max_shots "
+                f"({plan.max_shots})"
+            )
         self.memory = _aligned(size)
 
         def reals(name: str) -> NDArray[np.float64]:

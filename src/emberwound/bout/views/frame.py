@@ -143,7 +143,7 @@ class View:
 
     def body(self, seat: str) -> BodyView:
         """The living body of a seat, or a prop by its name. Raises BoutError when there is none."""
-        for each in self._all:
+        for each in self._all if isinstance(seat, str) else ():
             if each.seat == seat and each.presence != "corpse":
                 return each
         raise BoutError(unknown_name("living body of seat", seat, [each.seat for each in self.bodies]))

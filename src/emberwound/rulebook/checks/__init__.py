@@ -16,6 +16,7 @@ from emberwound.rulebook.checks.props import check_prop
 from emberwound.rulebook.checks.rates import too_fast
 from emberwound.rulebook.checks.reading import Findings
 from emberwound.rulebook.outline import names_used
+from emberwound.vocabulary.limits import MOST_PAIRED_SEATS
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Sequence
@@ -25,9 +26,6 @@ if TYPE_CHECKING:
 
 MOST_LAYERS = 60
 """Layers are bits of one whole number, and the walls have one too."""
-
-MOST_STRIKING_SEATS = 2000
-"""Each body that strikes keeps an account of every seat that it has touched."""
 
 SECTIONS: tuple[tuple[str, Callable[[Findings, str], None]], ...] = (
     ("fighters", check_fighter),
@@ -76,8 +74,9 @@ def _settings(found: Findings, steps: Sequence[str]) -> None:
     if len(layers) > MOST_LAYERS:
         found.report(("fighters",), f"{len(layers)} layers on hurtboxes", f"allowed: at most {MOST_LAYERS} in a book")
     strikes = [name for name, attack in found.book.attacks.items() if attack.strike is not None]
-    if strikes and settings.max_seats > MOST_STRIKING_SEATS:
-        allowed = f"allowed: up to {MOST_STRIKING_SEATS} in a book with strikes, such as {strikes[0]}"
+    if (strikes or settings.combo) and settings.max_seats > MOST_PAIRED_SEATS:
+        why = f"strikes, such as {strikes[0]}" if strikes else "combos"
+        allowed = f"allowed: up to {MOST_PAIRED_SEATS} in a book with {why}"
         found.report(("settings", "max_seats"), str(settings.max_seats), allowed)
     found.doubles(("settings", "board"), settings.board)
     found.doubles(("settings", "steps"), settings.steps)

@@ -9,6 +9,7 @@ from emberwound.rulebook.checks.checkpoints import check_checkpoints
 from emberwound.rulebook.checks.hazards import check_hazard
 from emberwound.rulebook.checks.layers import check_layers
 from emberwound.rulebook.checks.reading import Findings, said
+from emberwound.vocabulary.limits import MOST_PATH_POINTS
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
@@ -134,6 +135,9 @@ def _inside(point: Sequence[float], wall: Wall) -> bool:
 def _path(found: Findings, key: Key, points: Sequence[Sequence[float]], arena: Arena) -> None:
     if len(points) < 2:
         found.report(key, f"{len(points)} points", "a path needs at least 2")
+    if len(points) > MOST_PATH_POINTS:
+        found.report(key, f"{len(points)} points", f"allowed: up to {MOST_PATH_POINTS}")
+        return
     for index, point in enumerate(points):
         check_spot(found, (*key, index), point, arena)
         if index and point == points[index - 1]:

@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING, Any
 from emberwound.rulebook.former_names import renamed_value
 from emberwound.rulebook.outline import Key, dotted
 from emberwound.vocabulary.errors import nearest_name
+from emberwound.vocabulary.limits import MOST_PROBLEMS_TOLD, listed
 from emberwound.vocabulary.problems import Problem
 
 if TYPE_CHECKING:
@@ -40,7 +41,8 @@ class Findings:
         if renamed:
             self.report(key, seen, renamed)
         else:
-            self.report(key, seen, f"known: {', '.join(names) or 'none'}", nearest_name(name, names))
+            nearest = nearest_name(name, names) if len(self.problems) < MOST_PROBLEMS_TOLD else None
+            self.report(key, seen, f"known: {listed(names)}", nearest)
 
     def doubles(self, key: Key, names: Sequence[Any]) -> None:
         """Note what stands in a list twice."""

@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING
 
 from emberwound.rulebook.attack_timeline import AttackTimeline
 from emberwound.rulebook.models import FollowUp
+from emberwound.vocabulary.limits import MOST_POSED_SECONDS
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
@@ -24,6 +25,9 @@ def check_timeline(found: Findings, name: str) -> None:
     key: Key = ("attacks", name)
     attack = found.book.attacks[name]
     time = (Fraction(0), AttackTimeline.of(attack, found.book.settings.frame_rate).whole)
+    if attack.poses and time[1] > MOST_POSED_SECONDS:
+        allowed = f"an attack with poses lasts at most {MOST_POSED_SECONDS} s"
+        found.report((*key, "poses"), f"an attack of {float(time[1]):g} s", allowed)
     check_windows(found, (*key, "invulnerable"), attack.invulnerable, time, "the attack")
     for box, windows in attack.hurtboxes_off.items():
         place: Key = (*key, "hurtboxes_off", box)
@@ -83,7 +87,7 @@ def _following(found: Findings, key: Key, name: str, window: Window, time: Times
 
 def _circle(found: Findings, name: str) -> list[str]:
     """A way from an attack back to it through follow-ups without a window of time; empty when there is none."""
-    ways = [[name]]
+    ways, seen = [[name]], {name}
     for way in ways:
         attack = found.book.attacks.get(way[-1])
         for each, window in (attack.follow_ups if attack else {}).items():
@@ -91,6 +95,7 @@ def _circle(found: Findings, name: str) -> list[str]:
                 continue
             if each == name:
                 return [*way, each]
-            if each not in way:
+            if each not in seen:
+                seen.add(each)
                 ways.append([*way, each])
     return []

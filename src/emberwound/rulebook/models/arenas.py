@@ -16,6 +16,7 @@ from emberwound.rulebook.fields import (
     NotNegative,
     Number,
     Positive,
+    RehitTime,
     Text,
     Time,
     Truth,
@@ -107,7 +108,7 @@ class Pickup(Area):
 class Hazard(Area, HitOptions):
     """`[arenas.X.hazards.Y]`: a part of the arena that wounds or kills the living in it."""
 
-    rehit_every: LastingTime = Field(default_factory=lambda: seconds("0.5"))
+    rehit_every: RehitTime = Field(default_factory=lambda: seconds("0.5"))
     fatal: Truth = False
     schedule: Schedule | None = None
     path: Name | None = None

@@ -17,6 +17,7 @@ from emberwound.rulebook.fields import (
     NotNegative,
     Offset,
     Positive,
+    RehitTime,
     Share,
     Spread,
     Time,
@@ -103,7 +104,7 @@ class Strike(Table):
     """`[attacks.X.strike]`: what an attack strikes with by itself: a blade, a claw, a shoulder."""
 
     hitboxes: dict[Name, Hitbox]
-    rehit_every: LastingTime | None = None
+    rehit_every: RehitTime | None = None
     on_wall: Annotated[Literal["pass", "block"], Allowed('allowed: "pass" or "block"')] = "pass"
 
 
