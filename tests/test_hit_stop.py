@@ -130,14 +130,17 @@ def test_presses_are_kept_through_a_freeze_and_the_buffer_stands_still() -> None
 def test_what_is_left_is_the_longer_one_and_capped() -> None:
     bout = yard(stop=0.3, longest=0.2)
     amber, _ = meet(bout)
-    brack = bout.enter("hewer", seat="brack", at=(0.3, 0))
+    brack = bout.enter("hewer", seat="brack", at=(-0.4, 0))
     amber.order(press="hew")
     (until,) = {event.until_tick for event in only(events.HitStopBegan, bout.step()) if event.seat == "reed"}
     assert until == 1 + 12
     brack.order(press="jab")
-    again = [event for event in only(events.HitStopBegan, run(bout, 0.1)) if event.seat == "reed"]
+    found = run(bout, 0.1)
+    assert [hit for hit in only(events.Wounded, found) if (hit.by, hit.seat) == ("brack", "reed")], "the blow lands"
+    again = [event for event in only(events.HitStopBegan, found) if event.seat == "reed"]
     assert again == [], "three ticks do not lengthen eleven"
     run(bout, 1)
+    brack.place((0.3, 0), teleport=True)
     brack.order(press="shoot")
     found = run(bout, 0.1)
     assert {event.seat for event in only(events.HitStopBegan, found)} == {"reed"}, "a shot stops its victim alone"
