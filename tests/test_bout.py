@@ -138,10 +138,16 @@ def test_every_press_gets_one_answer() -> None:
     refused = [(event.tick, event.order, event.reason, event.wait_ticks) for event in only(events.OrderRefused, found)]
     assert began == [(0, "dart"), (30, "lob")]
     assert refused == [
-        (4, "press dart", Reason.REPLACED, None),
         (10, "press dart", Reason.COOLDOWN, 110),
         (18, "press lob", Reason.ATTACKING, 12),
     ]
+    for _ in range(30):
+        amber.order(press="dart")
+        assert only(events.OrderRefused, bout.step()) == [], "tapping is one press, and waits as long as it goes on"
+    assert [event.reason for event in only(events.OrderRefused, steps(bout, 10))] == [Reason.COOLDOWN], "and one answer"
+    bout, amber = range_bout(windup=0.1, recovery=0.4, cooldown=2)
+    amber.order(press="dart")
+    steps(bout, 80)
     amber.order(press="lob")
     amber.order(press="dart")
     found = steps(bout, 7)

@@ -31,7 +31,7 @@ class Reason(Enum):
     COST = "cost", "needs {needs} {pool}, has {has}"
     DEAD = "dead", "dead; respawns in {wait}"
     OUT_OF_LIVES = "out_of_lives", "dead, with no life left"
-    REPLACED = "replaced", "a newer press took its place"
+    REPLACED = "replaced", "a press of another attack took its place"
     OTHER_FIGHTER = "other_fighter", "its new fighter has no such attack"
     SHOTS_FULL = "shots_full", "no room for one more shot: settings.max_shots are flying"
 

@@ -52,14 +52,18 @@ def refuse_for_the_dead(world: World, seat: int, order: str, time: float = TICK_
 
 
 def take_press(world: World, seat: int, slot: int) -> None:
-    """Take a new press: begin its attack, keep it, or refuse it; what was pressed before it is refused."""
+    """Take a new press: begin its attack, keep it, or refuse it; another that was pressed before it is refused.
+
+    The same pressed again takes the place of the one that waits without a word: tapping is one press.
+    """
     block, tick = world.block, world.counts[Count.TICK]
     marks = block.seat_marks[:, seat]
     dropped, older = int(marks[SeatMark.DROPPED_PRESSES]), number_of(int(marks[SeatMark.BUFFERED_PRESS]))
     marks[SeatMark.PRESS] = marks[SeatMark.DROPPED_PRESSES] = 0
     if older >= 0:
         forget_buffered(world, seat)
-        refuse(world, seat, press_name(world, seat, older), Reason.REPLACED, None)
+        if older != slot:
+            refuse(world, seat, press_name(world, seat, older), Reason.REPLACED, None)
     for each in range(dropped.bit_length()):
         if dropped >> each & 1:
             refuse(world, seat, press_name(world, seat, each), Reason.REPLACED, None)
