@@ -490,3 +490,67 @@ def test_a_float_means_the_decimal_it_shows(decimal: object, rate: int) -> None:
     assert by_float == by_decimal
     ticks, exact = ticks_in(by_float.seconds(60), rate), Fraction(str(decimal)) * rate
     assert exact <= ticks < exact + 1
+
+
+POOL = "pools.health = { max = 90, vital = true }"
+DART = "[attacks.dart]\n"
+PRESS = 'press = "dart"'
+BLAST = "[blasts.bang]\nradius = 2\n"
+WOUND = "missing; required where damage is above 0: what kind of wound is it?"
+AREA = "arenas.range.hazards.vent"
+DRILL = "bouts.drill"
+PARTS = ", ".join(f"p{n} = [0, {n / 100}]" for n in range(65))
+BOXES = "\n".join(f"hurtboxes.b{n} = {{ from = [0, 1], radius = 0.1 }}" for n in range(70))
+STANCES = "\n".join(f"postures.p{n} = {{}}" for n in range(40))
+
+RARE_MISTAKES = [
+    (RANGE, RANGE + "elimination_seconds = 1\n", "arenas.range.elimination_seconds: 1; a bout that goes on waits for"),
+    (ENTRIES, f"[arenas.range.paths]\np = {{ points = [[1, 0], [1, 0]] }}\n{ENTRIES}", "paths.p.points[1]: [1, 0]; the same"),
+    (DART, "[attacks.guard]\n" + DART, 'attacks.guard: the name "guard"; guard is what a fighter holds'),
+    ("recovery = 0.5", "recovery = 0.5\nray = { range = 5, muzzle = [0, 1] }", "attacks.lob: shot and ray; an attack has one"),
+    (LOB, "push = { speed = 1 }", "attacks.lob.push: a push with nothing to carry it; give the attack a shot"),
+    ("recovery = 0.5", "recovery = 0.5\nreleases = []", "attacks.lob.releases: an empty list; give"),
+    (DART, "[afflictions.ill]\nseconds = 1\ndamage = 1\nevery = 0.1\n" + DART, f"afflictions.ill.kind: {WOUND}"),
+    (DART, '[bars.b]\npool = "health"\nshades = []\n' + DART, "bars.b.shades: an empty list; give at least one shade"),
+    (DART, '[bars.b]\npool = "health"\nshades = [{ colour = "ink" }, { colour = "ink" }]\n' + DART, "give the lowest shade"),
+    (DART, BLAST + "damage = 1\n" + DART, f"blasts.bang.kind: {WOUND}"),
+    (LOB, f'blast = "bang"\n{BLAST}', "attacks.lob.blast: "),
+    (LOB, f'blast = "bang"\nblast_at = "hand"\n{BLAST}', 'attacks.lob.blast_at.from: there is no joint of thrower "hand"'),
+    ("[bouts.drill]", '[bouts.e]\narena = "range"\nseconds = 1\nseats = {}\n[bouts.drill]', "bouts.e.seats: no seat; a bout"),
+    ("max_seats = 4", "max_seats = 1", f"{DRILL}.seats: 2 seats; settings.max_seats allows 1"),
+    (PRESS, 'move = 1\npatrol = "p"', f"{DRILL}.orders[0].patrol: a patrol and a move; a fighter walks one way at a time"),
+    (PRESS, "place = [5000, 0]", f"{DRILL}.orders[0].place: [5000, 0] is outside the arena"),
+    (PRESS, PRESS + "\nuntil = 2", f"{DRILL}.orders[0].until: nothing that lasts; until ends a hold"),
+    (PRESS, PRESS + "\nevery = 1e-5", f"{DRILL}.orders[0].every: 1e-05; it would press more than"),
+    (RANGE, flag('order = 1, respawn_at = [1, 0], refill = ["oil"]'), 'flag.refill[0]: there is no pool of any fighter "oil"'),
+    (RANGE, RANGE + "pickups.s = { at = [1, 0], radius = 1, gives = { oil = 1 } }\n", "s.gives.oil: there is no pool of any"),
+    (POOL, f"{POOL}\n{BOXES}", "fighters.thrower.hurtboxes: 71 hurtboxes; allowed: at most"),
+    (POOL, f"{POOL}\n{STANCES}", "fighters.thrower.postures: 40 postures; allowed: at most"),
+    (POOL, f"{POOL}\npostures.low = {{ joints = {{ hand = [0, 1] }} }}", 'postures.low.joints.hand: there is no joint "hand"'),
+    ("radius = 0.3 }\n\n[fighters.post]", "radius = 0.3, postures = [] }\n\n[fighters.post]", "it would never be on; name a"),
+    (POOL, f'{POOL}\nguard = {{ pool = "oil" }}', 'fighters.thrower.guard.pool: there is no pool "oil"; known: health'),
+    (ENTRIES, hazard("at = [0, 1]\nradius = 1\nfatal = true\ndamage = 3"), f"{AREA}.damage: 3 of what is fatal; fatal takes"),
+    (ENTRIES, hazard("at = [0, 1]\nto = [0, 2]\nsize = [1, 1]\nfatal = true"), f"{AREA}.to: to without a radius"),
+    (ENTRIES, hazard("at = [0, 1]\nradius = 1\nturn_deg = 9\nfatal = true"), f"{AREA}.turn_deg: turn_deg without a size"),
+    (ENTRIES, hazard("at = [0, 1]\nsize = [0, 1]\nfatal = true"), f"{AREA}.size: [0, 1]; each size must be above 0"),
+    ("radius = 0.3 }\n\n[fighters.post]", "radius = 0.3, turn_deg = 9 }\n\n[fighters.post]", "turn_deg: a turn of what is no box"),
+    (DART, "[props.crate]\nbody = { radius = 0.1, height = 1 }\nhurtboxes = {}\n" + DART, "props.crate.hurtboxes: no hurtbox"),
+    (LOB, f"push = {{ speed = 1, apex = 1 }}\n{LOB}", "attacks.lob.push.apex: apex without a distance; it says how"),
+    (LOB, f"push = {{ distance = 1, apex = 1, seconds = 1 }}\n{LOB}", "push.seconds: an apex and seconds; one follows from"),
+    (LOB, f"push = {{ distance = 1, lift_deg = 9 }}\n{LOB}", "push.lift_deg: a lift and a distance; the lift follows from"),
+    (LOB, f'push = {{ distance = 1, heading = "travel" }}\n{LOB}', 'push.heading: "travel" and a distance; a distance is'),
+    (POOL, f"{POOL}\nragdoll = {{ points = {{ {PARTS} }}, links = [], radius = 0.1 }}", "points: 65 points; allowed: 2 to 64"),
+    (POOL, f'{POOL}\nragdoll = {{ points = {{ a = "hand", b = [0, 1] }}, links = [["a", "b"]], radius = 1e-5 }}', "radius: 1e-05;"),
+    (POOL, f'{POOL}\nragdoll = {{ points = {{ a = "hand", b = [0, 1] }}, links = [["a", "b"]], radius = 0.1 }}', 'joint "hand"'),
+    (POOL, f'{POOL}\nreactions = [{{ name = "flinch", seconds = 1, hurtboxes = ["knee"] }}]', 'there is no hurtbox "knee"'),
+]  # fmt: skip
+
+
+@pytest.mark.parametrize(("old", "new", "message"), RARE_MISTAKES, ids=range(len(RARE_MISTAKES)))
+def test_rare_mistakes_are_told_too(old: str, new: str, message: str) -> None:
+    text = range_text() + BOUT.replace("[[", 'seats.beryl = { fighter = "post", at = "butts" }\n[[', 1)
+    assert old in text
+    with pytest.raises(ew.RulebookError) as caught:
+        ew.Rulebook.parse(text.replace(old, new, 1), "range.toml")
+    told = [str(problem) for problem in caught.value.problems]
+    assert any(message in each for each in told), told
