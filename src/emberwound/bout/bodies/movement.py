@@ -39,7 +39,7 @@ MOVING, AIRBORNE, GUARDING = "moving", "airborne", "guarding"
 def stand(world: World, seat: int, place: Sequence[float], ahead: Sequence[float]) -> int:
     """Give a seat a new body at a place, pools at their start, under its last orders; its column."""
     block, counts = world.block, world.counts
-    body: int = block.body_marks[BodyMark.ID].tolist().index(0)
+    body = int((block.body_marks[BodyMark.ID] == 0).argmax())
     counts[Count.BODIES_MADE] += 1
     marks, fighter = block.body_marks, world.fighter_of_seat(seat)
     marks[BodyMark.ID, body] = counts[Count.BODIES_MADE]
