@@ -131,7 +131,7 @@ def run(bout: Bout, seconds: float) -> list[AnyEvent]:
     return steps(bout, round(seconds * bout.tick_rate))
 
 
-def emberwound(*arguments: object, folder: Path) -> subprocess.CompletedProcess[str]:
+def emberwound(*arguments: object, folder: Path, columns: int = 140) -> subprocess.CompletedProcess[str]:
     """The command line, as a user runs it."""
     return subprocess.run(
         [PROGRAM, *map(str, arguments)],
@@ -139,7 +139,7 @@ def emberwound(*arguments: object, folder: Path) -> subprocess.CompletedProcess[
         capture_output=True,
         text=True,
         check=False,
-        env={**os.environ, "PYTHONWARNINGS": "error", "COLUMNS": "140"},
+        env={**os.environ, "PYTHONWARNINGS": "error", "COLUMNS": str(columns)},
     )
 
 

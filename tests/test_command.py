@@ -347,3 +347,13 @@ def test_the_timing_of_attacks_agrees_with_what_happens(tmp_path: Path, saltglas
         assert began.release_tick == min(carriers, default=began.release_tick)
         released = {event.tick for event in found if isinstance(event, ew.events.Released | ew.events.Exploded)}
         assert released == {window["first_tick"] for window in row["windows"] if window["what"] == "release"}
+
+
+@pytest.mark.parametrize(
+    "arguments", [("--table",), ("--timing",), ("--timing", "--against", "wader"), ("sweep", "wader")], ids=" ".join
+)
+def test_no_figure_is_cut_off_at_80_columns(arguments: tuple[str, ...], tmp_path: Path, saltglass_path: Path) -> None:
+    done = emberwound("wound", saltglass_path, *arguments, folder=tmp_path, columns=80)
+    assert done.returncode == 0
+    assert "…" not in done.stdout
+    assert all(len(line) <= 80 for line in done.stdout.splitlines())

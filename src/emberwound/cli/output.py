@@ -101,7 +101,7 @@ def print_timing(timings: Sequence[AttackTiming], *, as_json: bool, against: Seq
         _print_json(timings if against is None else {"timing": timings, "against": against})
         return
     console = Console(highlight=False)
-    console.print(timing_rows(timings))
+    console.print(timing_rows(timings, console.width))
     if against:
         console.print()
         console.print(advantage_rows(against))

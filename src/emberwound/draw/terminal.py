@@ -196,30 +196,48 @@ def match_rows(rows: Iterable[MatchRow]) -> Table:
     return table
 
 
-def timing_rows(timings: Iterable[AttackTiming]) -> Table:
-    """A row for each attack, and one below it for each window of it that matters."""
+WIDE = 110
+"""Columns of a terminal from which a timing has a column for each of its parts."""
+
+
+def timing_rows(timings: Iterable[AttackTiming], width: int) -> Table:
+    """A row for each attack: its parts, and the windows of it that matter; stacked where the terminal is narrow."""
     table = Table(box=None, header_style="dim", pad_edge=False)
     table.add_column("attack", no_wrap=True)
-    for name in ("windup", "active", "recovery", "whole", "cooldown"):
+    for name in PARTS if width >= WIDE else ():
         table.add_column(name, justify="right", no_wrap=True)
     table.add_column("what happens when")
     for timing in timings:
-        parts = [
-            f"{ticks} · {seconds:.3g} s" if ticks else "-"
-            for ticks, seconds in (
-                (timing.windup_ticks, timing.windup),
-                (timing.active_ticks, timing.active),
-                (timing.recovery_ticks, timing.recovery),
-                (timing.whole_ticks, timing.whole),
-                (timing.cooldown_ticks, timing.cooldown),
-            )
-        ]
-        said = [
+        parts = dict(zip(PARTS, _parts(timing), strict=True))
+        said = ", ".join(
             f"{window.what} {window.name}".removesuffix(" invulnerable").removesuffix(" lunge") + f": {_ticks(window)}"
             for window in timing.windows
-        ]
-        table.add_row(timing.attack, *parts, ", ".join(said))
+        )
+        if width >= WIDE:
+            table.add_row(timing.attack, *parts.values(), said)
+            continue
+        shown = ", ".join(
+            f"{name} {figures}".replace(" ", HARD_SPACE) for name, figures in parts.items() if figures != "-"
+        )
+        table.add_row(timing.attack, f"{shown}\n{said}" if said else shown)
     return table
+
+
+HARD_SPACE = "\N{NO-BREAK SPACE}"
+"""Keeps a figure and its unit on one line."""
+
+PARTS = ("windup", "active", "recovery", "whole", "cooldown")
+
+
+def _parts(timing: AttackTiming) -> list[str]:
+    figures = (
+        (timing.windup_ticks, timing.windup),
+        (timing.active_ticks, timing.active),
+        (timing.recovery_ticks, timing.recovery),
+        (timing.whole_ticks, timing.whole),
+        (timing.cooldown_ticks, timing.cooldown),
+    )
+    return [f"{ticks} · {seconds:.3g} s" if ticks else "-" for ticks, seconds in figures]
 
 
 def _ticks(window: TimedWindow) -> str:
