@@ -119,6 +119,33 @@ def test_without_a_folder_for_compiled_kernels_it_works_and_says_so_once() -> No
     assert done.stderr.count("no folder for compiled kernels can be written: set NUMBA_CACHE_DIR") == 1
 
 
+@compiles
+def test_a_broken_cache_is_an_empty_one_and_a_full_disk_no_reason_to_stop(tmp_path: Path) -> None:
+    script = "from emberwound.geometry.flight import fall_time; print(fall_time(1.0, 0.0, 9.81, 0.0))"
+    full = """
+import numba.core.caching as caching, errno
+def no(*_): raise OSError(errno.ENOSPC, "No space left on device")
+caching.IndexDataCacheFile._save_data = no
+"""
+
+    def run_it(code: str) -> tuple[str, str]:
+        env = {**os.environ, "NUMBA_CACHE_DIR": str(tmp_path / "jit")}
+        done = subprocess.run([sys.executable, "-c", code], env=env, capture_output=True, text=True, check=True)
+        return done.stdout, done.stderr
+
+    stdout, stderr = run_it(full + script)
+    assert "compiled kernels cannot be kept ([Errno 28] No space left on device)" in stderr
+    assert run_it(script) == (stdout, "")
+    for sort in ("nbi", "nbc"):
+        files = list((tmp_path / "jit").rglob(f"*.{sort}"))
+        assert files
+        for content in (b"", b"\x80\x04 torn"):
+            for file in files:
+                file.write_bytes(content)
+            assert run_it(script) == (stdout, "")
+            assert run_it(script) == (stdout, "")
+
+
 def test_every_event_is_in_the_union_and_every_reason_has_its_sentence() -> None:
     assert set(events.AnyEvent.__args__) == set(events.Event.__subclasses__())
     figures = {"victim": "reed", "hurtbox": "head", "place": "(1, 2)", "wait": "0.1 s (6 ticks)"}

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import logging
+from contextlib import suppress
 from pathlib import Path
 from typing import TYPE_CHECKING, Any, TypeVar, cast
 
@@ -34,12 +35,37 @@ def kernel(function: Kernel) -> Kernel:
     if getattr(numba.config, "DISABLE_JIT", False):
         return _interpreted(function)
     try:
-        return cast("Kernel", numba.njit(cache=True)(function))
+        return cast("Kernel", _forgiving(numba.njit(cache=True)(function)))
     except RuntimeError:  # Numba found no folder for its cache
         if _uncached not in _known:
             _known.add(_uncached)
             LOG.warning("no folder for compiled kernels can be written: set NUMBA_CACHE_DIR to one, or wait every time")
         return cast("Kernel", numba.njit(function))
+
+
+def _forgiving(dispatcher: Any) -> Any:
+    """The dispatcher, for which a broken cache is an empty one, and a full disk no reason to stop."""
+    cache = dispatcher._cache  # noqa: SLF001 (Numba has no other way to say so)
+    load, save = cache.load_overload, cache.save_overload
+
+    def load_or_compile(*arguments: Any) -> Any:
+        try:
+            return load(*arguments)
+        except Exception:  # noqa: BLE001 (whatever a broken file makes of reading it)
+            with suppress(Exception):
+                cache.flush()
+            return None
+
+    def save_if_possible(*arguments: Any) -> None:
+        try:
+            save(*arguments)
+        except Exception as error:  # noqa: BLE001 (as above, or a full disk)
+            if _uncached not in _known:
+                _known.add(_uncached)
+                LOG.warning("compiled kernels cannot be kept (%s); they are compiled again in every process", error)
+
+    cache.load_overload, cache.save_overload = load_or_compile, save_if_possible
+    return dispatcher
 
 
 def _interpreted(function: Kernel) -> Kernel:
