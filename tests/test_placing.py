@@ -92,7 +92,7 @@ def test_a_placed_body_stands_within_a_thousandth_of_its_radius_or_as_its_host_s
         bout.step()
         assert ("airborne" not in seat.states) is stands
         assert chops(seat, bout) is stands
-        assert bout.view().body(seat.name).position == (x, ground + height) or stands
+        assert bout.view().body(seat).position == (x, ground + height) or stands
 
 
 def test_who_feels_no_gravity_stands_wherever_it_is_placed_and_who_enters_on_a_wall_stands_there() -> None:
@@ -109,20 +109,20 @@ def test_a_posture_is_given_with_a_place_until_the_next_hold() -> None:
     seat = bout.enter("hewer", at=(0, 0))
     seat.place((1, 0), posture="low")
     steps(bout, 2)
-    assert bout.view().body(seat.name).posture == "low"
+    assert bout.view().body(seat).posture == "low"
     seat.place((2, 0))
     steps(bout, 2)
-    assert bout.view().body(seat.name).posture == "low"
+    assert bout.view().body(seat).posture == "low"
     seat.place((2, 0), posture="standing")
     steps(bout, 2)
-    assert bout.view().body(seat.name).posture == "standing"
+    assert bout.view().body(seat).posture == "standing"
     seat.place((2, 0), posture="low")
     seat.order(hold=())
     steps(bout, 2)
-    assert bout.view().body(seat.name).posture == "low", "of one tick the place counts"
+    assert bout.view().body(seat).posture == "low", "of one tick the place counts"
     seat.order(hold=())
     steps(bout, 2)
-    assert bout.view().body(seat.name).posture == "standing"
+    assert bout.view().body(seat).posture == "standing"
     with pytest.raises(ew.BoutError, match=r"no posture of hewer 'lwo' \(did you mean 'low'\?\); known: standing, low"):
         seat.place((2, 0), posture="lwo")
     with pytest.raises(ew.BoutError, match="grounded: give True or False; got 1"):
@@ -134,7 +134,7 @@ def test_a_posture_holds_its_joints_on_the_ground_alone() -> None:
     seat = bout.enter("hewer", at=(6, 2))
 
     def brow() -> tuple[float, ...]:
-        body = bout.view().body(seat.name)
+        body = bout.view().body(seat)
         assert body
         x, z = body.joints["brow"]
         return (round(x - body.position[0], 9), round(z - body.position[1], 9))
@@ -169,7 +169,7 @@ def test_a_body_without_gravity_and_a_hazard_follow_a_path_in_height_by_one_rule
         assert seat.position == pytest.approx(wisp.solid.a, abs=1e-9)
         if second == 1:
             assert seat.position and dist(seat.position, start) == pytest.approx(2)
-            body = view.body(seat.name)
+            body = view.body(seat)
             assert body and dist(body.velocity, (0,) * len(start)) == pytest.approx(2)
     seat.order(move=0 if plane is SIDE else (0, 0))
     steps(bout, 2)

@@ -6,7 +6,7 @@ Arrays lie behind it; objects are made when they are asked for.
 from __future__ import annotations
 
 from functools import cached_property
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Protocol
 
 import numpy as np
 
@@ -28,6 +28,14 @@ if TYPE_CHECKING:
     from emberwound.bout.views.cues import CueView
 
     Reals = NDArray[np.float64]
+
+
+class Named(Protocol):
+    """What goes by a name: a handle on a seat or a prop."""
+
+    @property
+    def name(self) -> str:
+        """The name."""
 
 
 class View:
@@ -141,12 +149,13 @@ class View:
         """All props."""
         return tuple(each for each in self._all if each.presence == "prop")
 
-    def body(self, seat: str) -> BodyView:
-        """The living body of a seat, or a prop by its name. Raises BoutError when there is none."""
-        for each in self._all if isinstance(seat, str) else ():
-            if each.seat == seat and each.presence != "corpse":
+    def body(self, seat: str | Named) -> BodyView:
+        """The living body of a seat, or a prop, by its name or handle. Raises BoutError when there is none."""
+        name = getattr(seat, "name", seat)
+        for each in self._all if isinstance(name, str) else ():
+            if each.seat == name and each.presence != "corpse":
                 return each
-        raise BoutError(unknown_name("living body of seat", seat, [each.seat for each in self.bodies]))
+        raise BoutError(unknown_name("living body of seat", name, [each.seat for each in self.bodies]))
 
     @cached_property
     def shots(self) -> tuple[ShotView, ...]:
