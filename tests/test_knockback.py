@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from math import cos, hypot, radians, sin
+from math import cos, exp, hypot, radians, sin
 from typing import Any
 
 import pytest
@@ -275,3 +275,42 @@ def test_a_push_waits_while_its_victim_may_still_trade() -> None:
     assert second.time == pytest.approx(0.02)
     pushed = next(event for event in only(events.KnockedBack, found) if event.seat == "reed")
     assert pushed.starts_tick == 9, "the first tick after the thirtieth of a second that follows the wound"
+
+
+@pytest.mark.parametrize("drag", [0, 0.4])
+@pytest.mark.parametrize("sort", ["placed", "falling", "thrown", "frozen"])
+def test_a_push_that_adds_counts_from_the_velocity_its_victim_then_had(sort: str, drag: float) -> None:
+    """In the air at (x, z) with (u, w) a push of 3 along the ground leads on from there with (u + 3, w)."""
+    stop = "hit_stop = 0.1" if sort == "frozen" else ""
+    bout = yard('speed = 3, mode = "add"', mark=f"drag = {drag}")
+    text = bout.rules.canonical()
+    text["attacks"]["hew"] |= {"ray": {"muzzle": [0.4, 1], "range": 9, "direction": "facing"}}
+    text["attacks"]["hew"].pop("strike")
+    if stop:
+        text["attacks"]["hew"]["hit_stop"] = 0.1
+    made = ew.Bout(ew.Rulebook.from_canonical(text), arena="yard")
+    amber = made.enter("hewer", seat="amber", at=(0, 0.5))
+    reed = made.enter("mark", seat="reed", at=(1, 0.5), facing="left")
+    amber.place((0, 0.5), grounded=True)
+    if sort == "placed":
+        reed.place((1, 0.5), grounded=False)
+    elif sort == "thrown":
+        amber.order(press="hew")
+    made.step()
+    run(made, 0.15)
+    if sort == "placed":
+        reed.place((1, 0.5), grounded=False)
+        made.step()
+    before, velocity = reed.position, made.view().body(reed).velocity
+    amber.order(press="hew")
+    (pushed,) = [event for event in only(events.KnockedBack, made.step()) if event.seat == "reed"]
+    begins = pushed.time + (0.1 if stop else 0)
+    assert before and pushed.velocity == pytest.approx((3, 0))
+    while made.time < begins + 0.05:
+        made.step()
+    t = made.time - begins
+    s = t if drag == 0 else (1 - exp(-drag * t)) / drag
+    drop = 9.81 * (t * t / 2 if drag == 0 else (t - s) / drag)
+    assert reed.position == pytest.approx(
+        (before[0] + (velocity[0] + 3) * s, before[1] + velocity[1] * s - drop), abs=1e-9
+    )

@@ -216,15 +216,13 @@ def timing_rows(timings: Iterable[AttackTiming], width: int) -> Table:
         if width >= WIDE:
             table.add_row(timing.attack, *parts.values(), said)
             continue
-        shown = ", ".join(
-            f"{name} {figures}".replace(" ", HARD_SPACE) for name, figures in parts.items() if figures != "-"
-        )
-        table.add_row(timing.attack, f"{shown}\n{said}" if said else shown)
+        lines = [
+            ", ".join(f"{name} {parts[name]}" for name in names if parts[name] != "-")
+            for names in (PARTS[:3], PARTS[3:])
+        ]
+        table.add_row(timing.attack, "\n".join(line for line in (*lines, said) if line))
     return table
 
-
-HARD_SPACE = "\N{NO-BREAK SPACE}"
-"""Keeps a figure and its unit on one line."""
 
 PARTS = ("windup", "active", "recovery", "whole", "cooldown")
 

@@ -35,7 +35,8 @@ if TYPE_CHECKING:
     from collections.abc import Sequence
 
     from emberwound.combat.hit import HitResult
-    from emberwound.combat.terms import BodyStats, HurtboxTerms, WoundTerms
+    from emberwound.combat.reaction import StaggerTerms
+    from emberwound.combat.terms import BodyStats, HurtboxTerms, WoundRules, WoundTerms
     from emberwound.rulebook.models import Attack, Blast, Fighter
     from emberwound.rulebook.rules import Rules
 
@@ -99,14 +100,13 @@ class AskedHit(NamedTuple):
 
     def resolve(self, values: Sequence[float]) -> HitResult:
         """What it does to a body whose pools hold `values`, and whose stagger resistance is whole."""
-        book = self.rules.book
-        terms = stagger_terms(self.fighter, book.settings.frame_rate) if self.victim in book.fighters else None
+        wound_rules, terms = _terms_of(self.rules, self.victim)
         return resolve(
             self.way.wound,
             self.hurtbox,
             self.stats,
             values,
-            wound_rules_of(book, self.rules.steps),
+            wound_rules,
             self.how,
             guard=HELD_FOR_LONG if self.guarded else None,
             stagger=None if terms is None else Stagger(terms, terms.points),
@@ -123,6 +123,21 @@ class AskedHit(NamedTuple):
         ahead = (1.0, 0.0, 0.0)
         velocity = push_velocity(terms, ahead, ahead, result.amount, result.push_share, self.fighter.weight)
         return velocity[0], velocity[2]
+
+
+@lru_cache(maxsize=1024)
+def _victim_of(rules: Rules, victim: str) -> tuple[dict[str, HurtboxTerms], BodyStats]:
+    fighter = rules.book.bodies[victim]
+    boxes = {box.name: box for box in hurtbox_terms(fighter)}
+    return boxes, stats_of(fighter, rules.book.settings.frame_rate)
+
+
+@lru_cache(maxsize=1024)
+def _terms_of(rules: Rules, victim: str) -> tuple[WoundRules, StaggerTerms | None]:
+    book = rules.book
+    fighter = book.fighters.get(victim)
+    terms = None if fighter is None else stagger_terms(fighter, book.settings.frame_rate)
+    return wound_rules_of(book, rules.steps), terms
 
 
 def asked_hit(  # noqa: PLR0913 (each is a circumstance of its own, by name)
@@ -165,13 +180,14 @@ def asked_hit(  # noqa: PLR0913 (each is a circumstance of its own, by name)
         raise refuse("guarded", guarded, f"{victim} has no guard; give it one")
     if way.blast and charge is not None:
         raise refuse("charge", charge, f"no charge makes the blast of {attack} stronger; leave it out")
+    terms, stats = _victim_of(rules, victim)
     return AskedHit(
         rules,
         attack,
         victim,
         way,
-        next(box for box in hurtbox_terms(fighter) if box.name == name),
-        stats_of(fighter, rules.book.settings.frame_rate),
+        terms[name],
+        stats,
         Circumstance(
             way.blast or attack,
             victim,

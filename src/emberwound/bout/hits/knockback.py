@@ -11,7 +11,7 @@ from emberwound.bout.state.layout import Count, Timer, number_of
 from emberwound.bout.state.pending import PendingKnockback
 from emberwound.combat.push import push_velocity, without_noise
 from emberwound.geometry.flight import reach_of
-from emberwound.geometry.layout import BodyColumn, BodyMark, ModelColumn, PushWaiting
+from emberwound.geometry.layout import BodyColumn, BodyMark, ModelColumn, Movement, PushWaiting
 from emberwound.vocabulary.clock import exact_ticks
 from emberwound.vocabulary.events import KnockedBack, Landed
 
@@ -121,14 +121,21 @@ def _give_head_start(world: World, body: int, time: float, *, replaces: bool) ->
         left,
         *queries.place_then(world, body, time),
     )
-    if replaces or block.body_marks[BodyMark.GROUNDED, body]:
-        return
-    model = world.plan.tables.models[:, int(block.body_marks[BodyMark.MODEL, body])]
-    gravity, drag = float(model[ModelColumn.GRAVITY]), float(model[ModelColumn.DRAG])
-    velocity = block.bodies[BodyColumn.VELOCITY : BodyColumn.VELOCITY + 3, body]
-    before = velocity / exp(-drag * left)
-    before[2] += gravity * reach_of(drag, left) / exp(-drag * left)
-    block.bodies[BodyColumn.WAITING_PUSH : BodyColumn.WAITING_PUSH + 3, body] += before - velocity
+    if not replaces and _is_falling(world, body):
+        later = block.bodies[BodyColumn.VELOCITY : BodyColumn.VELOCITY + 3, body]
+        model = world.plan.tables.models[:, int(block.body_marks[BodyMark.MODEL, body])]
+        drag = float(model[ModelColumn.DRAG]) if block.body_marks[BodyMark.KNOCKBACK, body] else 0.0
+        then = later.copy()
+        then[2] += float(model[ModelColumn.GRAVITY]) * reach_of(drag, left)
+        block.bodies[BodyColumn.WAITING_PUSH : BodyColumn.WAITING_PUSH + 3, body] += then / exp(-drag * left) - later
+
+
+def _is_falling(world: World, body: int) -> bool:
+    """Whether gravity moved a body in this tick: not one on the ground, in a lunge, in hit stop, or its host's."""
+    bodies, marks = world.block.bodies[:, body], world.block.body_marks[:, body]
+    if marks[BodyMark.GROUNDED] or marks[BodyMark.LUNGES] or marks[BodyMark.MOVEMENT] != Movement.MOVING:
+        return False
+    return bool((bodies[BodyColumn.START : BodyColumn.START + 3] != bodies[BodyColumn.END : BodyColumn.END + 3]).any())
 
 
 def _sum(hits: list[PendingKnockback]) -> Vector:
