@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from itertools import pairwise
 from math import acos, degrees, hypot, radians
+from random import Random
 from typing import Any
 
 import pytest
@@ -474,3 +475,80 @@ def test_what_stands_still_and_just_touches_is_not_struck() -> None:
         amber, _ = pair(made, apart=apart, victim="post")
         amber.order(press="hew")
         assert len(only(events.Wounded, run(made, 0.3))) == struck
+
+
+EVERY_RATE = [30, 37, 60, 144, 240, 1000]
+
+
+@pytest.mark.parametrize("tick_rate", EVERY_RATE)
+@pytest.mark.parametrize("facing", ["right", "left"])
+def test_a_thrust_out_and_back_within_a_tick_hits_at_its_exact_time(tick_rate: int, facing: Any) -> None:
+    hew = """active = 0.3
+strike.hitboxes.tip = { from = "hand", radius = 0.1 }
+poses.hand = [{ at = 0.1, offset = [0.2, 1] }, { at = 0.11, offset = [1.2, 1] }, { at = 0.12, offset = [0.2, 1] }]
+"""
+    made = bout(tick_rate=tick_rate, hew=hew)
+    amber = made.enter("hewer", seat="amber", at=(0, 0), facing=facing)
+    made.enter("post", seat="reed", at=(1.1 if facing == "right" else -1.1, 0))
+    amber.order(press="hew")
+    found = run(made, 0.5)
+    (wounded,) = only(events.Wounded, found)
+    assert wounded.time == pytest.approx(0.1 + 0.01 * (1.1 - 0.05 - 0.1 - 0.2) / (1.2 - 0.2), abs=1e-9)
+    (ended,) = only(events.SwingEnded, found)
+    assert (ended.touched, ended.tick) == (1, -(-3 * tick_rate // 10))
+
+
+@pytest.mark.parametrize("seed", range(12))
+def test_what_hangs_on_posed_joints_hits_at_the_same_times_at_every_rate(seed: int) -> None:
+    rng = Random(seed)
+
+    def places(count: int) -> str:
+        times = sorted(rng.sample(range(1, 299), count))
+        return ", ".join(
+            f"{{ at = {time / 1000}, offset = [{rng.uniform(-0.2, 1.3):.3f}, {rng.uniform(0.2, 1.8):.3f}] }}"
+            for time in times
+        )
+
+    shape = [
+        'to = "tip", radius = 0.05',
+        "size = [0.1, 0.2], turn_deg = 30",
+        "radius = 0.05, swing = { from_deg = 90, to_deg = -60, inner = 0.1, reach = 0.3 }",
+    ][seed % 3]
+    hew = f"""windup = 0.013
+active = 0.28
+strike.hitboxes.blade = {{ from = "hand", {shape} }}
+strike.hitboxes.brand = {{ from = "hand", radius = 0.02, on = [{{ from = 0.05, until = 0.06 }}, {{ from = 0.063, until = 0.1 }}] }}
+strike.rehit_every = 0.05
+poses.hand = [{places(9)}]
+poses.tip = [{places(9)}]
+"""  # noqa: E501
+    told = []
+    for tick_rate in EVERY_RATE:
+        made = bout(tick_rate=tick_rate, hew=hew, fighter="joints.tip = [0.3, 1.2]")
+        amber, _ = pair(made, apart=0.9, victim="post")
+        amber.order(press="hew")
+        found = run(made, 0.5)
+        told.append([(event.hitbox, round(event.time, 6)) for event in only(events.Wounded, found)])
+    assert len(told[0]) >= 2
+    assert all(each == told[0] for each in told)
+
+
+def test_a_frozen_blade_stands_still_and_goes_on_where_it_stood() -> None:
+    slow = "hit_stop = 0.2\n" + SWEEP
+    made = bout(hew=slow)
+    amber, _ = pair(made)
+    amber.order(press="hew")
+    found: list[events.AnyEvent] = []
+    while not only(events.Wounded, found):
+        found += made.step()
+    tips = []
+    for _ in range(14):
+        tips.append(made.view().body("amber").hitboxes["blade"].b)
+        made.step()
+    assert tips[:12] == [tips[0]] * 12
+    free = bout(hew=SWEEP)
+    amber = free.enter("hewer", seat="amber", at=(0, 0))
+    amber.order(press="hew")
+    while free.tick < found[-1].tick + 2:
+        free.step()
+    assert tips[13] == pytest.approx(free.view().body("amber").hitboxes["blade"].b)

@@ -62,8 +62,8 @@ class StagedAttack:
         self.projection = FROM_SIDE if level else FROM_TOP
 
     def _tilts(self) -> list[float]:
-        boxes = self.attack.strike.hitboxes if self.attack.strike else ()
-        return [hitbox_tilt(self.plan, each.entry) for each in boxes]
+        windows = self.attack.strike.windows if self.attack.strike else ()
+        return [hitbox_tilt(self.plan, each.entry) for each in windows]
 
     def stance(self, tick: float) -> Stance:
         """Where and how the fighter stands; a lunge that lasts carries it, a kick is not followed."""
@@ -94,31 +94,33 @@ class StagedAttack:
             return Moment(tick, {})
         parts = self.attack.denominator
         on = [window for window in strike.windows if window.opens <= tick * parts < window.closes]
-        return Moment(tick, {strike.hitboxes[each.hitbox].name: self._outline(each, tick) for each in on})
+        return Moment(tick, {self._name(each): self._outline(each, tick) for each in on})
 
     def within(self, tick: int) -> Moment:
         """The hitboxes that are on within a tick, where they are when it, or else their time, begins."""
         strike, parts = self.attack.strike, self.attack.denominator
-        windows = strike.windows if strike else ()
-        on = [window for window in windows if window.opens < (tick + 1) * parts and window.closes > tick * parts]
-        names = [strike.hitboxes[each.hitbox].name for each in on] if strike else []
-        return Moment(
-            tick,
-            {name: self._outline(each, max(tick, each.opens / parts)) for name, each in zip(names, on, strict=True)},
-        )
+        found: dict[str, Outline] = {}
+        for window in strike.windows if strike else ():
+            if window.opens < (tick + 1) * parts and window.closes > tick * parts:
+                found.setdefault(self._name(window), self._outline(window, max(tick, window.opens / parts)))
+        return Moment(tick, found)
+
+    def _name(self, window: WindowPlan) -> str:
+        return self.attack.strike.hitboxes[window.hitbox].name  # type: ignore[union-attr]
 
     def _outline(self, window: WindowPlan, tick: float) -> Outline:
         parts = self.attack.denominator
-        entry = self.attack.strike.hitboxes[window.hitbox].entry  # type: ignore[union-attr]
         begins, ends = window.opens / parts, window.closes / parts
         share = min(max((tick - begins) / (ends - begins), 0.0), 1.0)
-        return outline(hitbox_solid(self.plan, entry, self.stance(tick), share), self.projection)
+        return outline(hitbox_solid(self.plan, window.entry, self.stance(tick), share), self.projection)
 
     @cached_property
     def sweep(self) -> list[Moment]:
-        """The hitboxes at many moments of the time that any is on."""
-        live = self.live_ticks()
-        return [self.moment(tick + part / FINE) for tick in live for part in range(FINE)]
+        """The hitboxes at many moments of the time that any is on, the turning points of joints among them."""
+        windows = self.attack.strike.windows if self.attack.strike else ()
+        turns = [window.opens / self.attack.denominator for window in windows]
+        fine = [tick + part / FINE for tick in self.live_ticks() for part in range(FINE)]
+        return [self.moment(tick) for tick in sorted({*fine, *turns})]
 
     def live_ticks(self) -> list[int]:
         """The ticks on which a hitbox is on."""

@@ -210,7 +210,7 @@ class PartMark(Constants):
 
 
 class HitboxColumn(Constants):
-    """Columns of hitboxes on bodies: those of PartColumn, then the swing of one that turns."""
+    """Columns of hitboxes on bodies: those of PartColumn, the swing of one that turns, and the way of a posed one."""
 
     FROM: Final = 16  # angle at which its swing begins, from ahead towards (LEFT, UP)
     TO: Final = 17  # angle at which its swing ends
@@ -218,7 +218,9 @@ class HitboxColumn(Constants):
     REACH: Final = 19  # where along the arm it ends
     LEFT: Final = 20
     UP: Final = 21
-    COLUMNS: Final = 22
+    A_WAY: Final = 22  # how far A comes on the body while it is on
+    B_WAY: Final = 25
+    COLUMNS: Final = 28
 
 
 class HitboxMark(Constants):

@@ -12,6 +12,7 @@ from typing import TYPE_CHECKING
 from emberwound.geometry.jit import kernel
 from emberwound.geometry.layout import (
     BodyColumn,
+    BodyMark,
     HazardColumn,
     HazardMark,
     HitboxColumn,
@@ -47,24 +48,51 @@ def lay_hitboxes(
         if volume_marks[VolumeMark.SHAPE, column] == 0:
             continue
         body, entry = column // most, volume_marks[VolumeMark.ENTRY, column]
-        start, end = pose_of(body_marks, body, tick), pose_of(body_marks, body, tick + 1)
-        volumes[ShapeColumn.RADIUS, column] = table[PartColumn.RADIUS, entry, 0]
+        frozen = body_marks[BodyMark.FROZEN_UNTIL, body]
+        times = max(tick, frozen), max(tick + 1, frozen)
+        ends = (ShapeColumn.A, PartColumn.A, HitboxColumn.A_WAY)
         joint = table_marks[PartMark.JOINT_A, entry, 0]
-        f, s, u = part_offset(table, PartColumn.A, entry, 0, joint, tracks, start)
-        put(volumes, ShapeColumn.A, column, body_place(bodies, body, BodyColumn.START, f, s, u))
-        f, s, u = part_offset(table, PartColumn.A, entry, 0, joint, tracks, end)
-        put(volumes, ShapeColumn.A_END, column, body_place(bodies, body, BodyColumn.END, f, s, u))
+        poses = pose_of(body_marks, body, tick), pose_of(body_marks, body, tick + 1)
+        volumes[ShapeColumn.RADIUS, column] = table[PartColumn.RADIUS, entry, 0]
+        _lay_end(bodies, body, table, entry, tracks, joint, poses, times, ends, volumes, column)
         if table_marks[HitboxMark.TURNS, entry, 0]:
-            _lay_turning(bodies, body, table, entry, volumes, column, tick)
+            _lay_turning(bodies, body, table, entry, volumes, column, times)
         elif table_marks[PartMark.IS_BOX, entry, 0]:
             lay_box(bodies, body, table, entry, 0, volumes, column)
         else:
+            ends = (ShapeColumn.B, PartColumn.B, HitboxColumn.B_WAY)
             joint = table_marks[PartMark.JOINT_B, entry, 0]
-            f, s, u = part_offset(table, PartColumn.B, entry, 0, joint, tracks, start)
-            put(volumes, ShapeColumn.B, column, body_place(bodies, body, BodyColumn.START, f, s, u))
-            f, s, u = part_offset(table, PartColumn.B, entry, 0, joint, tracks, end)
-            put(volumes, ShapeColumn.B_END, column, body_place(bodies, body, BodyColumn.END, f, s, u))
+            _lay_end(bodies, body, table, entry, tracks, joint, poses, times, ends, volumes, column)
             bound_capsule(volumes, column)
+
+
+@kernel
+def _lay_end(
+    bodies: NDArray[np.float64],
+    body: int,
+    table: NDArray[np.float64],
+    entry: int,
+    tracks: NDArray[np.float64],
+    joint: int,
+    poses: tuple[int, int],
+    times: tuple[int, int],
+    rows: tuple[int, int, int],
+    volumes: NDArray[np.float64],
+    column: int,
+) -> None:
+    """Write where one end of a hitbox is at both ends of the tick, as if it were on all the while.
+
+    `rows` are that of the end in `volumes`, its place and its way in the table.
+    """
+    begin, end = volumes[VolumeColumn.FROM, column], volumes[VolumeColumn.TO, column]
+    for moment in range(2):
+        f, s, u = part_offset(table, rows[1], entry, 0, joint, tracks, poses[moment])
+        share = (times[moment] - begin) / (end - begin)
+        f += share * table[rows[2], entry, 0]
+        s += share * table[rows[2] + 1, entry, 0]
+        u += share * table[rows[2] + 2, entry, 0]
+        row, place = (rows[0] + 6, BodyColumn.END) if moment else (rows[0], BodyColumn.START)
+        put(volumes, row, column, body_place(bodies, body, place, f, s, u))
 
 
 @kernel
@@ -75,7 +103,7 @@ def _lay_turning(
     entry: int,
     volumes: NDArray[np.float64],
     column: int,
-    tick: int,
+    times: tuple[int, int],
 ) -> None:
     """The plane, the angles and the bounds of what turns about its A, evenly from `FROM` to `TO`.
 
@@ -88,9 +116,9 @@ def _lay_turning(
     first, last = table[HitboxColumn.FROM, entry, 0], table[HitboxColumn.TO, entry, 0]
     begin, end = volumes[VolumeColumn.FROM, column], volumes[VolumeColumn.TO, column]
     rate = (last - first) / (end - begin)
-    volumes[VolumeColumn.TURN, column] = first + rate * (min(float(tick), end) - begin)
+    volumes[VolumeColumn.TURN, column] = first + rate * (min(float(times[0]), end) - begin)
     volumes[VolumeColumn.TURNING, column] = rate
-    volumes[VolumeColumn.TURNED, column] = min(max(end - tick, 0.0), 1.0)
+    volumes[VolumeColumn.TURNED, column] = min(max(end - times[0], 0.0), float(times[1] - times[0]))
     volumes[VolumeColumn.INNER, column] = table[HitboxColumn.INNER, entry, 0]
     volumes[VolumeColumn.REACH, column] = table[HitboxColumn.REACH, entry, 0]
     turned = abs(rate) * volumes[VolumeColumn.TURNED, column]

@@ -91,20 +91,24 @@ class Stage:
 
 @dataclass(frozen=True, slots=True)
 class HitboxPlan:
-    """A hitbox of a strike: its name, what it does, and its number in the table of hitboxes."""
+    """A hitbox of a strike: its name, and what it does."""
 
     name: str
     hit: HitPlan
-    entry: int
 
 
 @dataclass(frozen=True, slots=True)
 class WindowPlan:
-    """That a hitbox, by its number, is on from one exact time to another, in parts of a tick."""
+    """That a hitbox, by its number, is on from one exact time to another, in parts of a tick.
+
+    `entry` is its number in the table of hitboxes. Windows that one tick may see have different `column`s.
+    """
 
     hitbox: int
     opens: int
     closes: int
+    entry: int
+    column: int
 
 
 @dataclass(frozen=True, slots=True)
@@ -115,6 +119,11 @@ class StrikePlan:
     windows: tuple[WindowPlan, ...]
     rehit: float
     walls_block: bool
+
+    @property
+    def columns(self) -> int:
+        """How many hitboxes are laid out at most at one time."""
+        return max(each.column for each in self.windows) + 1
 
 
 @dataclass(frozen=True, slots=True)

@@ -21,6 +21,7 @@ from emberwound.plan.attack_plans import (
     StrikePlan,
     WindowPlan,
 )
+from emberwound.plan.hitboxes import columns_for, stretches_of
 from emberwound.plan.space import SPACES
 from emberwound.plan.tables import joint_and_offset, layers_of
 from emberwound.rulebook.attack_timeline import AttackTimeline, NamedWindow
@@ -36,9 +37,11 @@ from emberwound.rulebook.terms import (
 from emberwound.vocabulary.clock import ticks_in
 
 if TYPE_CHECKING:
+    from collections.abc import Sequence
+
     from emberwound.combat.push import PushTerms
     from emberwound.combat.terms import WoundTerms
-    from emberwound.plan.hitboxes import Hitboxes
+    from emberwound.plan.hitboxes import Hitboxes, Stretch
     from emberwound.plan.space import Vector
     from emberwound.plan.tables import Tracks
     from emberwound.plan.times import Times
@@ -64,7 +67,8 @@ class AttackMaker:
         """The plan of an attack as one fighter does it."""
         attack, rate = self.book.attacks[name], self.times.tick_rate
         timeline = AttackTimeline.of(attack, self.times.frame_rate)
-        happenings = _happenings(timeline, Fraction(1, rate))
+        stretches = stretches_of(attack, timeline.hitboxes, self.times.frame_rate)
+        happenings = _happenings(timeline, stretches, Fraction(1, rate))
         period = max(timeline.period * rate, Fraction(1))
         times = [at for at, _, _, _ in happenings] + [since for _, _, _, since in happenings if since is not None]
         times += [time for each in (*timeline.cancels, *timeline.follow_ups) for time in (each.begins, each.ends)]
@@ -82,7 +86,7 @@ class AttackMaker:
             launch=self.launch(attack.shot or attack.ray, attack, fighter),
             shot=self.shot(attack.shot),
             ray_range=attack.ray.range if attack.ray else 0.0,
-            strike=self.strike(attack, fighter, timeline, parts),
+            strike=self.strike(attack, fighter, stretches, parts),
             blast=list(self.book.blasts).index(attack.blast) if attack.blast else -1,
             blast_on=frozenset(attack.blast_on),
             blast_at=joint_and_offset(fighter, attack.blast_at, self.space) if attack.blast_at is not None else None,
@@ -113,24 +117,27 @@ class AttackMaker:
             hides=tuple(boxes.index(each.name) for each in timeline.hidden),
         )
 
-    def strike(self, attack: Attack, fighter: Fighter, timeline: AttackTimeline, parts: int) -> StrikePlan | None:
+    def strike(self, attack: Attack, fighter: Fighter, stretches: tuple[Stretch, ...], parts: int) -> StrikePlan | None:
         """What an attack strikes with."""
         strike = attack.strike
         if strike is None:
             return None
         names, per_second = list(strike.hitboxes), self.times.tick_rate * parts
+        columns = columns_for(stretches, Fraction(1, self.times.tick_rate))
         return StrikePlan(
             hitboxes=tuple(
-                HitboxPlan(
-                    name,
-                    self.hit(with_overrides(attack, box), hitbox_terms(attack, box)),
-                    self.hitboxes.add(box, fighter),
-                )
+                HitboxPlan(name, self.hit(with_overrides(attack, box), hitbox_terms(attack, box)))
                 for name, box in strike.hitboxes.items()
             ),
             windows=tuple(
-                WindowPlan(names.index(each.name), int(each.begins * per_second), int(each.ends * per_second))
-                for each in timeline.hitboxes
+                WindowPlan(
+                    hitbox=names.index(each.window.name),
+                    opens=int(each.begins * per_second),
+                    closes=int(each.ends * per_second),
+                    entry=self.hitboxes.add(attack, each, fighter),
+                    column=column,
+                )
+                for each, column in zip(stretches, columns, strict=True)
             ),
             rehit=float(self.times.exact_ticks(strike.rehit_every)) if strike.rehit_every else 0.0,
             walls_block=strike.on_wall == "block",
@@ -223,7 +230,7 @@ Happening = tuple[Fraction, Action, int, Fraction | None]
 """When an attack does what, which of its kind, and since when what ends then lasted."""
 
 
-def _happenings(timeline: AttackTimeline, tick: Fraction) -> list[Happening]:
+def _happenings(timeline: AttackTimeline, stretches: Sequence[Stretch], tick: Fraction) -> list[Happening]:
     """What an attack does, in seconds from its start, in order.
 
     A hitbox is laid out a tick before the one that its time rounds up to, so that it is there when that begins within
@@ -238,8 +245,8 @@ def _happenings(timeline: AttackTimeline, tick: Fraction) -> list[Happening]:
     for windows, begins, ends in pairs:
         for index, each in enumerate(windows):
             found += [(each.begins, begins, index, None), (each.ends, ends, index, each.begins)]
-    for index, each in enumerate(timeline.hitboxes):
-        found += [(each.begins - tick, "open", index, None), (each.ends, "close", index, None)]
+    for index, stretch in enumerate(stretches):
+        found += [(stretch.begins - tick, "open", index, None), (stretch.ends, "close", index, None)]
     if timeline.lunge:
         found.append((timeline.lunge.begins, "lunge", 0, None))
         if timeline.lunge.ends > timeline.lunge.begins:

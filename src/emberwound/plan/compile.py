@@ -65,7 +65,7 @@ class _Compiler:
         self.tick_rate = tick_rate
         self.times = Times(self.book.settings.frame_rate, tick_rate)
         self.tracks = Tracks(self.book, self.space, tick_rate)
-        self.hitboxes = Hitboxes(self.space)
+        self.hitboxes = Hitboxes(self.space, self.tracks, tick_rate)
         self.attacks = AttackMaker(rules, self.arena, self.times, self.tracks, self.hitboxes)
 
     def plan(self) -> Plan:
@@ -140,7 +140,7 @@ class _Compiler:
             most_ragdoll_points=max((len(each.ragdoll.names) for each in fighters if each.ragdoll), default=0),
             most_bars=max((len(each.bars) for each in fighters), default=0),
             most_reactions=max((len(each.reactions) for each in fighters), default=0),
-            most_hitboxes=max((len(each.strike.hitboxes) for each in attacks if each.strike), default=0),
+            most_hitboxes=max((each.strike.columns for each in attacks if each.strike), default=0),
         )
 
     def fighter(self, index: int, named: tuple[str, Fighter]) -> FighterPlan:

@@ -108,7 +108,9 @@ def hurtbox_solids(plan: Plan, fighter: int, stance: Stance) -> dict[int, Solid]
 
 def hitbox_solid(plan: Plan, entry: int, stance: Stance, share: float) -> Solid:
     """A hitbox by its number in the plan, when a share of the time that it is on has passed."""
-    columns, marks = plan.tables.hitboxes[:, entry, 0], plan.tables.hitbox_marks[:, entry, 0]
+    columns, marks = plan.tables.hitboxes[:, entry, 0].copy(), plan.tables.hitbox_marks[:, entry, 0]
+    columns[PartColumn.A : PartColumn.A + 3] += share * columns[HitboxColumn.A_WAY : HitboxColumn.A_WAY + 3]
+    columns[PartColumn.B : PartColumn.B + 3] += share * columns[HitboxColumn.B_WAY : HitboxColumn.B_WAY + 3]
     if not marks[HitboxMark.TURNS]:
         return _part_solid(columns, marks, plan, stance)
     turn = columns[HitboxColumn.FROM] + (columns[HitboxColumn.TO] - columns[HitboxColumn.FROM]) * share
@@ -157,17 +159,14 @@ def moving_hazards(plan: Plan) -> list[int]:
     return found
 
 
-def solid_of(columns: Array, shape: int, *, at_end: bool = False) -> Solid:
-    """A shape that is laid out as in `geometry.layout`, at the start or at the end of its tick."""
-    if shape == VolumeShape.TURNING:
-        ends = np.array(volume_ends(np.ascontiguousarray(columns).reshape(-1, 1), 0, shape, float(at_end)))
-        return Solid("capsule", ends[:3], ends[3:], float(columns[ShapeColumn.RADIUS]))
-    a, b = (ShapeColumn.A_END, ShapeColumn.B_END) if at_end else (ShapeColumn.A, ShapeColumn.B)
-    axes = None
-    if shape in (VolumeShape.BOX, VolumeShape.HALF_SPACE):
-        axes, b = columns[ShapeColumn.AXES : ShapeColumn.AXES + 9].reshape(3, 3), ShapeColumn.B
-    place, other = columns[a : a + 3], columns[b : b + 3]
-    return Solid(SHAPES[shape], place, other, float(columns[ShapeColumn.RADIUS]), axes)
+def solid_of(columns: Array, shape: int, share: float = 0.0) -> Solid:
+    """A shape that is laid out as in `geometry.layout`, when a share of its tick is over."""
+    radius, axes = float(columns[ShapeColumn.RADIUS]), None
+    ends = np.array(volume_ends(np.ascontiguousarray(columns).reshape(-1, 1), 0, shape, share))
+    if shape in (VolumeShape.CAPSULE, VolumeShape.TURNING):
+        return Solid("capsule", ends[:3], ends[3:], radius)
+    axes = columns[ShapeColumn.AXES : ShapeColumn.AXES + 9].reshape(3, 3)
+    return Solid(SHAPES[shape], ends[:3], columns[ShapeColumn.B : ShapeColumn.B + 3], radius, axes)
 
 
 def to_space(offset: Points, position: Points, heading: Sequence[float]) -> Array:

@@ -127,24 +127,30 @@ class Tracks:
         return (first, first, *range(first + 1, len(self._rows)))
 
     def posed(self, fighter: Fighter, attack: Attack, whole_ticks: int) -> tuple[int, int]:
-        """The first row of an attack's poses, and how many follow it; (0, 0) for an attack without poses.
-
-        Places between keys are linear in time; before the first key a joint is at rest, after the last it stays.
-        """
+        """The first row of an attack's poses, and how many follow it; (0, 0) for an attack without poses."""
         if not attack.poses:
             return 0, 0
         first, ticks = len(self._rows), whole_ticks
         for tick in range(ticks + 1):
             row = self._at_rest(fighter)
-            for joint, keys in attack.poses.items():
-                number = list(fighter.joints).index(joint)
-                times = [float(key.at.seconds(self._frame_rate) * self._tick_rate) for key in keys]
-                places = np.array([self._plane.offset(key.offset) for key in keys])
-                if times[0] > 0.0:
-                    times, places = [0.0, *times], np.vstack([row[number], places])
-                row[number] = [np.interp(tick, times, places[:, axis]) for axis in range(3)]
+            for joint in attack.poses:
+                row[list(fighter.joints).index(joint)] = self.place(fighter, attack, joint, tick)
             self._rows.append(row)
         return first, ticks
+
+    def place(self, fighter: Fighter, attack: Attack, joint: str, tick: float) -> NDArray[np.float64]:
+        """Where a joint is so many ticks into an attack that poses some.
+
+        Places between keys are linear in time; before the first key a joint is at rest, after the last it stays.
+        """
+        rest = np.array(self._plane.offset(fighter.joints[joint]))
+        if joint not in attack.poses:
+            return rest
+        times = [float(key.at.seconds(self._frame_rate) * self._tick_rate) for key in attack.poses[joint]]
+        places = np.array([self._plane.offset(key.offset) for key in attack.poses[joint]])
+        if times[0] > 0.0:
+            times, places = [0.0, *times], np.vstack([rest, places])
+        return np.array([np.interp(tick, times, places[:, axis]) for axis in range(3)])
 
     def _at_rest(self, fighter: Fighter) -> NDArray[np.float64]:
         row = np.zeros((max(self._joints, 1), 3))

@@ -28,7 +28,7 @@ def open_or_close(world: World, body: int, attack: AttackPlan, stage: Stage) -> 
     if strike is None:
         return
     window = strike.windows[stage.index]
-    column = body * world.plan.most_hitboxes + window.hitbox
+    column = body * world.plan.most_hitboxes + window.column
     if stage.action == "open":
         _open(world, body, column, attack, strike, window)
     elif world.block.volume_marks[VolumeMark.SHAPE, column]:
@@ -42,7 +42,7 @@ def _open(world: World, body: int, column: int, attack: AttackPlan, strike: Stri
     block = world.block
     volumes, marks, own = block.volumes, block.volume_marks, block.body_marks[:, body]
     hitbox = strike.hitboxes[window.hitbox]
-    kinds = world.plan.tables.hitbox_marks[:, hitbox.entry, 0]
+    kinds = world.plan.tables.hitbox_marks[:, window.entry, 0]
     start = attack.start_of(int(own[BodyMark.ATTACK_TICK]), int(own[BodyMark.REPEAT]))
     volumes[VolumeColumn.FROM, column] = (start + window.opens) / attack.denominator
     volumes[VolumeColumn.TO, column] = (start + window.closes) / attack.denominator
@@ -59,7 +59,7 @@ def _open(world: World, body: int, column: int, attack: AttackPlan, strike: Stri
     marks[VolumeMark.TEAM, column] = own[BodyMark.TEAM]
     marks[VolumeMark.LAYERS, column] = hitbox.hit.layers
     marks[VolumeMark.OPTIONS, column] = hitbox.hit.options
-    marks[VolumeMark.ENTRY, column] = hitbox.entry
+    marks[VolumeMark.ENTRY, column] = window.entry
     marks[VolumeMark.RANK, column] = window.hitbox
     own[BodyMark.SWING_OPENED] = own[BodyMark.SWING_OPENED] or int(volumes[VolumeColumn.FROM, column]) + 1
     world.counts[Count.HITBOXES_ON] += 1

@@ -38,7 +38,7 @@ def areas_of(world: World) -> tuple[AreaView, ...]:
     for number, ((name, sort, fatal), (start, _)) in enumerate(zip(sorts, area_solids(plan), strict=True)):
         volume = block.first_hazard + number
         shape = int(block.volume_marks[VolumeMark.SHAPE, volume])
-        solid = solid_of(block.volumes[:, volume], shape, at_end=True) if shape else start
+        solid = solid_of(block.volumes[:, volume], shape, 1.0) if shape else start
         on = block.taken[number - first_pickup] <= tick if sort == "pickup" else bool(shape)
         found.append(AreaView(name=name, sort=sort, fatal=fatal, on=bool(on), solid=solid_view(world, solid)))
     return tuple(found)

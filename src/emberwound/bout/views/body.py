@@ -12,7 +12,7 @@ from emberwound.bout.state import queries
 from emberwound.bout.state.layout import Count, Timer
 from emberwound.bout.views.solids import SolidView, solid_view
 from emberwound.combat.reaction import blend
-from emberwound.geometry.layout import BodyColumn, BodyMark, Posture, Presence, RagdollState, VolumeMark
+from emberwound.geometry.layout import BodyColumn, BodyMark, Posture, Presence, RagdollState, VolumeColumn, VolumeMark
 from emberwound.geometry.pose import pose_of
 from emberwound.plan.solids import Stance, hurtbox_solids, joint_place, solid_of, to_space
 from emberwound.vocabulary.clock import NEVER
@@ -261,11 +261,13 @@ class BodyView:
         attack = queries.attack_of(self._world, self._number)
         if attack is None or attack.strike is None:
             return {}
-        found = {}
-        for volume in range(self._number * most, (self._number + 1) * most):
+        found, now = {}, max(self._world.counts[Count.TICK], int(self._marks[BodyMark.FROZEN_UNTIL]))
+        columns = range(self._number * most, (self._number + 1) * most)
+        for volume in sorted(columns, key=lambda volume: float(block.volumes[VolumeColumn.FROM, volume])):
             shape, rank = block.volume_marks[[VolumeMark.SHAPE, VolumeMark.RANK], volume].tolist()
             if shape:
-                solid = solid_of(block.volumes[:, volume], shape, at_end=True)
+                over = max(now - float(block.volumes[VolumeColumn.TO, volume]), 0.0)
+                solid = solid_of(block.volumes[:, volume], shape, 1.0 - over)
                 found[attack.strike.hitboxes[rank].name] = solid_view(self._world, solid)
         return found
 
