@@ -230,7 +230,28 @@ lives = 1
 gives = {{ health = 3 }}
 counts = {{ shells = 1 }}
 returns_after = 0.2
+{script(rng, space)}
 """
+
+
+def script(rng: random.Random, space: str) -> str:
+    """A bout of the book: five seats, which may leave before their orders are over, and what each is told."""
+    seats, orders = [], []
+    for name in ("s0", "s1", "s2", "s3", "s4"):
+        (x, *others), lives = place(rng, space), rng.choice(["1", "2", '"endless"'])
+        seats.append(f'{name} = {{ fighter = "{rng.choice("ab")}", at = {[x / 4, *others]}, lives = {lives} }}')
+        press = f'press = "{rng.choice("xyz")}"'
+        told = rng.choice(
+            [press, f"{press}, every = {rng.uniform(0.3, 0.9)}", 'hold = ["x", "guard"]', 'patrol = "beat"']
+        )
+        orders.append(f'{{ time = {rng.uniform(0, 2)}, seat = "{name}", {told} }}')
+    return f"""
+[bouts.drill]
+arena = "pit"
+seconds = 30
+orders = [{", ".join(orders)}]
+[bouts.drill.seats]
+""" + "\n".join(seats)
 
 
 def hazards(rng: random.Random, point: Callable[..., str]) -> str:
@@ -309,13 +330,20 @@ def check(seed: int, frames: int = 80) -> ew.Chronicle:
     """Play a random bout, and once more from its middle and from its record; its chronicle."""
     rng = random.Random(seed)
     space, tick_rate = rng.choice(["side", "top", "3d"]), rng.choice([7, 30, 60, 240])
-    bout = ew.Bout(ew.Rulebook.parse(book(rng, space)), arena="pit", tick_rate=tick_rate, seed=seed)
+    rules, is_scripted = ew.Rulebook.parse(book(rng, space)), rng.random() < 0.5
+
+    def opened() -> ew.Bout:
+        if is_scripted:
+            return ew.Bout.scripted(rules, "drill", tick_rate=tick_rate, seed=seed)
+        return ew.Bout(rules, arena="pit", tick_rate=tick_rate, seed=seed)
+
+    bout = opened()
     recorder = ew.Recorder(bout)
-    for number in range(5):
+    for number in range(0 if is_scripted else 5):
         enter(bout, rng, space, f"s{number}")
     heard = listeners(bout)
     play(bout, rng, space, frames)
-    fresh = ew.Bout(bout.rules, arena="pit", tick_rate=tick_rate)
+    fresh = opened()
     fresh.restore(bout.snapshot())
     assert fresh.bars() == bout.bars()
     state = rng.getstate()

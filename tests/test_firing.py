@@ -238,3 +238,12 @@ def test_guard_and_move_outlive_a_death_and_held_attacks_do_not() -> None:
         event for event in only(events.Released, found) if event.by == "beryl" and event.tick > bout.tick - 20
     ] == []
     assert set(beryl.states) == {"moving", "guarding"}
+
+
+def test_of_several_held_attacks_the_first_of_the_list_goes() -> None:
+    bout, amber = thrower(dart="rate = 3")
+    amber.order(hold=("stance", "dart"))
+    found = steps(bout, 60)
+    assert {event.attack for event in only(events.AttackBegan, found)} == {"dart"}
+    amber.order(hold="stance")
+    assert {event.attack for event in only(events.AttackBegan, steps(bout, 60))} == {"stance"}
