@@ -229,7 +229,7 @@ def test_run_gives_json_that_agrees_with_the_chronicle(tmp_path: Path, saltglass
         (["draw", "knockback", "SALT", "sweep", "wader", "--set", "apex"], "--set apex: give KEY=VALUE, such as"),
         (
             ["draw", "knockback", "SALT", "sweep", "wader", "--set", "attacks.sweep.push.sped=3"],
-            "attacks.sweep.push.sped: unknown key (did you mean 'speed'?)",
+            "--set attacks.sweep.push.sped=3: attacks.sweep.push.sped: unknown key (did you mean 'speed'?)",
         ),
         (
             ["draw", "ragdoll", "SALT", "sweep", "tidewader"],

@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 import re
+from dataclasses import replace
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from emberwound.vocabulary.errors import BoutError, unknown_name
+from emberwound.vocabulary.errors import BoutError, RulebookError, unknown_name
 
 if TYPE_CHECKING:
     from collections.abc import Iterable
@@ -71,7 +72,10 @@ def variants_of(
             f"{key.rpartition('.')[2]} {'left out' if value is None else value}" for key, value in edits.items()
         )
         whole = {_whole_key(rules, key, attack, victim, hitbox, blast=blast): value for key, value in edits.items()}
-        found.append((said, rules.edit(whole)))
+        try:
+            found.append((said, rules.edit(whole)))
+        except RulebookError as error:
+            raise RulebookError([replace(each, file=f"--set {text}") for each in error.problems], asked=True) from None
     return found
 
 
