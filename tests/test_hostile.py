@@ -6,6 +6,7 @@ import os
 import random
 import re
 import subprocess
+from collections.abc import Hashable
 from pathlib import Path
 from typing import Any
 
@@ -157,7 +158,11 @@ def test_hostile_arguments_of_calls_are_refused_and_leave_the_bout_as_it_was() -
             for key in ("hurtbox", "distance", "charge")
         ),
         lambda v: range_rules().wound(v, "post"),
-        lambda v: range_rules().edit({v: 1} if isinstance(v, str) else {"attacks.dart.damage": v}),
+        lambda v: range_rules().wound("dart", v),
+        lambda v: range_rules().reaction("dart", v),
+        lambda v: range_rules().knockback_path("dart", v),
+        lambda v: range_rules().edit({"attacks.dart.damage": v}),
+        lambda v: range_rules().edit({v if isinstance(v, Hashable) else "": 1}),  # type: ignore[dict-item]
     ]
     saved = bout.snapshot()
     for call in calls:

@@ -5,7 +5,7 @@ from __future__ import annotations
 import tomllib
 from typing import TYPE_CHECKING, Any
 
-from emberwound.vocabulary.errors import RulebookError
+from emberwound.vocabulary.errors import RulebookError, shortened
 from emberwound.vocabulary.problems import Problem
 
 if TYPE_CHECKING:
@@ -18,13 +18,14 @@ def edited(tables: dict[str, Any], changes: Mapping[str, Any], source: str) -> d
     `tables` is changed. Raises RulebookError for a key that leads through something that is no table.
     """
     for key, value in changes.items():
-        *path, last = key.split(".")
+        *path, last = key.split(".") if isinstance(key, str) else [""]
         place: Any = tables
         for step in path:
             place = place.setdefault(step, {}) if isinstance(place, dict) else None
         if not isinstance(place, dict) or not last:
-            seen = "a key that leads through what is no table"
-            raise RulebookError([Problem(source, key, seen, "give a key such as attacks.flare.damage")])
+            seen = "a key that leads through what is no table" if last else "no key"
+            where = key if isinstance(key, str) else shortened(key)
+            raise RulebookError([Problem(source, where, seen, "give a key such as attacks.flare.damage")])
         if value is None:
             place.pop(last, None)
         else:

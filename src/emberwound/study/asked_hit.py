@@ -228,6 +228,11 @@ def refuse(what: str, seen: object, allowed: str) -> RulebookError:
     return RulebookError([Problem("", "", f"{what}: {shortened(seen)}", allowed)], asked=True)
 
 
+def is_prop(rules: Rules, victim: object) -> bool:
+    """Whether a book has a prop of this name."""
+    return isinstance(victim, str) and victim in rules.book.props
+
+
 def pool_values(hit: AskedHit, asked: Mapping[str, float]) -> list[float]:
     """What each pool of the victim holds: what is asked, else its start. Raises RulebookError."""
     pools = hit.stats.pools

@@ -10,7 +10,7 @@ import msgspec
 from emberwound.combat.reaction import HitSummary, Side, choose
 from emberwound.rulebook.names import known_name
 from emberwound.rulebook.terms import reaction_terms
-from emberwound.study.asked_hit import asked_hit, pool_values, refuse
+from emberwound.study.asked_hit import asked_hit, is_prop, pool_values, refuse
 from emberwound.study.timing import timing
 from emberwound.vocabulary.clock import ticks_in
 
@@ -79,7 +79,7 @@ def reaction_report(
     """
     settings = rules.book.settings
     known_name("side", side, SIDES)
-    if victim in rules.book.props:
+    if is_prop(rules, victim):
         raise refuse("victim", victim, "a prop does not react; ask for its knockback_path")
     known_name("fighter", victim, rules.book.fighters)
     hit = asked_hit(rules, attack, victim, **how)

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Any
 import msgspec
 
 from emberwound.rulebook.names import known_name
-from emberwound.study.asked_hit import asked_hit, pool_values, refuse
+from emberwound.study.asked_hit import asked_hit, is_prop, pool_values, refuse
 from emberwound.vocabulary.ledger import Ledger
 
 if TYPE_CHECKING:
@@ -67,7 +67,7 @@ def report(
 
     Raises RulebookError for names and numbers the book does not allow.
     """
-    if victim in rules.book.props:
+    if is_prop(rules, victim):
         raise refuse("victim", victim, "a prop has no points to lose; ask for its knockback_path")
     known_name("fighter", victim, rules.book.fighters)
     hit = asked_hit(rules, attack, victim, **how)
