@@ -174,3 +174,30 @@ def test_a_thrown_body_flies_the_way_the_blast_throws_it(angle: int) -> None:
     amber.order(press="slam")
     (pushed,) = only(events.KnockedBack, run(bout, 0.5))
     assert degrees(atan2(pushed.velocity[1], pushed.velocity[0])) == pytest.approx(angle)
+
+
+def test_seen_from_the_top_a_death_explodes_in_the_plane() -> None:
+    book = BOOK.format(
+        blast="", health=5, brow=0, fighter='death_blast = "burst"', direct=9, life=9, blast_on='["hit"]', walls=""
+    )
+    book = book.replace("floor = 0\n", 'space = "top"\n').replace("[-30, -1]", "[-30, -30]")
+    book = book.replace("[0, 1]", "[0, 0]")
+    rules = ew.Rulebook.parse(book).edit({"fighters.mark.pools.health.max": 1000, "attacks.lob.blast": None})
+    bout = ew.Bout(rules, arena="yard")
+    bout.enter("caster", seat="amber", at=(-9, 0)).order(press="lob")
+    bout.enter("caster", seat="wick", at=(0, 0))
+    bout.enter("mark", seat="reed", at=(0, 2.2))
+    found = run(bout, 1)
+    assert wounds(found)["reed"] == pytest.approx(40 * (1 - (2.2 - 0.2) / 4))
+
+
+@pytest.mark.parametrize(("heading", "rises"), [("away", False), ("radial", True)])
+def test_a_corpse_is_thrown_level_unless_radially(heading: str, rises: bool) -> None:
+    bout = yard(blast=f'push = {{ speed = 6, heading = "{heading}" }}', health=5)
+    bout.enter("caster", seat="amber", at=(0, 0)).order(press="slam")
+    bout.enter("mark", seat="reed", at=(2, 0))
+    assert only(events.Died, run(bout, 0.5))
+    bout.seat("amber").order(press="slam")
+    (thrown,) = [event for event in only(events.KnockedBack, run(bout, 0.5)) if event.seat == "reed"]
+    assert thrown.velocity[0] > 0
+    assert (thrown.velocity[1] != 0) is rises

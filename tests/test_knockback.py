@@ -5,6 +5,7 @@ from __future__ import annotations
 from math import cos, exp, hypot, radians, sin
 from typing import Any
 
+import numpy as np
 import pytest
 
 import emberwound as ew
@@ -207,6 +208,17 @@ def test_headings_of_what_flies(push: str, lift: float, expected: tuple[float, f
     hit(bout, "shoot", at=(1.0, 0.3))
     (pushed,) = only(events.KnockedBack, run(bout, 0.2))
     assert pushed.velocity == pytest.approx(expected)
+
+
+def test_a_radial_push_of_a_strike_goes_from_its_owner_to_where_it_hit_in_every_direction() -> None:
+    bout = yard('speed = 5, heading = "radial"', "3d")
+    bout.enter("hewer", seat="amber", at=(1, 2, 0), facing=40).order(press="hew")
+    bout.enter("mark", seat="reed", at=(1 + cos(radians(40)), 2 + sin(radians(40)), 0))
+    found = run(bout, 0.5)
+    (wounded,), (pushed,) = only(events.Wounded, found), only(events.KnockedBack, found)
+    way = np.subtract(wounded.position, (1, 2, 0))
+    assert way[2] > 0.1
+    assert pushed.velocity == pytest.approx(tuple(5 * way / np.linalg.norm(way)))
 
 
 def test_guard_hurtbox_and_weight_take_their_shares() -> None:

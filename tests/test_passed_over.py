@@ -111,7 +111,7 @@ def test_allies_are_passed_over_by_every_sort_of_attack(attack: str) -> None:
     assert ear.reasons(name).count(("reed", "trunk", Reason.ALLY)) == 1, "told once, though it lasts"
     assert ear.wounds == 0
     (told,) = [each for each in ear.found if each.attack == name and each.seat == "reed"]
-    assert told.by == "amber"
+    assert told.by == "amber" and (told.shot > 0) is (attack in ("dart", "beam"))
     assert 0 <= told.distance <= 2 and bout.time - 1 <= told.time <= bout.time
     assert told.position[0] == pytest.approx(0.8, abs=0.5)
 

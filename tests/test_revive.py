@@ -150,3 +150,16 @@ def test_two_healers_of_one_tick_add_up_and_the_first_is_named() -> None:
     assert wick == [30.0, 30.0]
     assert [(event.seat, event.by) for event in only(events.Respawned, found)] == [("wick", "reed")]
     assert bout.seat("wick").pools["health"] == 60.0
+
+
+def test_who_lives_on_a_single_point_is_healed_and_lives_on() -> None:
+    rules = ew.Rulebook.parse(BOOK.format(respawn=60, corpse=60)).edit({"attacks.chop.damage": 89})
+    bout = ew.Bout(rules, arena="yard")
+    wick = bout.enter("lamplighter", at=(1, 0), facing="left", seat="wick", team="shore")
+    bout.enter("lamplighter", at=(2, 0), facing="left", seat="foe", team="tide").order(press="chop")
+    bout.enter("lamplighter", at=(0, 0), facing="right", seat="reed", team="shore")
+    run(bout, 0.5)
+    assert wick.pools["health"] == 1
+    bout.seat("reed").order(press="touch")
+    assert only(events.Respawned, run(bout, 0.5)) == []
+    assert (wick.life, wick.pools["health"]) == (1, 31)
