@@ -58,6 +58,7 @@ class Body:
 
 def main() -> None:
     """Print the cost of both blasts, and of the plain loop."""
+    ew.prepare()
     count = int(sys.argv[1]) if len(sys.argv) > 1 else 1_000
     spots = [(-24 + 48 * (n % 32) / 32, -24 + 48 * (n // 32) / 32) for n in range(count)]
     plain = median(_plain(spots) for _ in range(ROUNDS))

@@ -299,6 +299,7 @@ def whole_step(ticks: int) -> None:
 
 def main() -> int:
     """Print the tables; exit code 1 when the hits differ from those of the C program."""
+    ew.prepare()
     parser = argparse.ArgumentParser(description="contact in a crowd")
     parser.add_argument("--limit", type=Path, help="the C program to compare with")
     parser.add_argument("--ticks", type=int, default=30)

@@ -102,6 +102,7 @@ def judgement_cost(rules: ew.Rulebook, repeats: int) -> tuple[float, float]:
 
 def main() -> int:
     """Print the table; exit code 1 when the two disagree."""
+    ew.prepare()
     repeats = int(sys.argv[1]) if len(sys.argv) > 1 else 20
     rules = ew.Rulebook.parse(files("emberwound.demo").joinpath("saltglass.toml").read_text(encoding="utf-8"))
     rules = rules.edit({f"fighters.{each}.{key}": None for each in rules.book.fighters for key in UNKNOWN_TO_THE_PLAIN})

@@ -45,6 +45,7 @@ checkpoints.stone = { at = [1, 0], radius = 40, order = 1, respawn_at = [-5, 0],
 
 def main() -> None:
     """Print a line for each tenth of the run."""
+    ew.prepare()
     ticks = int(sys.argv[1]) if len(sys.argv) > 1 else 1_000_000
     bout = ew.Bout(ew.Rulebook.parse(BOOK), arena="field")
     world, made, told = bout._world, 0, dict.fromkeys((SeatEntered, Died, Respawned, SeatLeft), 0)

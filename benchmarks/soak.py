@@ -41,6 +41,7 @@ def resident_kilobytes() -> int:
 
 def main() -> None:
     """Print a line for each tenth of the run."""
+    ew.prepare()
     ticks = int(sys.argv[1]) if len(sys.argv) > 1 else 1_000_000
     bout = ew.Bout(ew.Rulebook.parse(BOOK), arena="range")
     amber = bout.enter("thrower", seat="amber", at=(0, 0))

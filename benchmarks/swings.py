@@ -47,6 +47,7 @@ bounds = { low = [-9, -9, -1], high = [9, 9, 9] }
 
 def main() -> None:
     """Print both answers."""
+    ew.prepare()
     count = int(sys.argv[1]) if len(sys.argv) > 1 else 40_000
     for turning in (True, False):
         for boxes in (True, False):

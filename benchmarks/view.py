@@ -69,6 +69,7 @@ def least_microseconds(work: Callable[[ew.Bout], object], bout: ew.Bout, times: 
 
 def main() -> None:
     """Print the table."""
+    ew.prepare()
     print("bodies  view only µs  in bulk µs  body by body µs")
     for bodies, times in ((2, 2000), (1000, 20)):
         bout = field(bodies)

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import hashlib
 import os
 import subprocess
 import sys
@@ -24,15 +23,18 @@ HERE = Path(__file__).parent
 PROGRAM = Path(sys.executable).parent / "emberwound"
 
 
-def _kernel_cache() -> Path:
-    """A folder named after the kernels' sources: a cached caller in another file would else go stale."""
-    found = find_spec("emberwound")
-    assert found is not None and found.submodule_search_locations
-    sources = sorted((Path(found.submodule_search_locations[0]) / "geometry").glob("*.py"))
-    return HERE.parent / ".jit" / hashlib.sha256(b"".join(each.read_bytes() for each in sources)).hexdigest()[:16]
+os.environ["NUMBA_CACHE_DIR"] = str(HERE.parent / ".jit")
 
 
-os.environ["NUMBA_CACHE_DIR"] = str(_kernel_cache())
+def pytest_configure(config: pytest.Config) -> None:
+    """Compile the kernels once, before the first worker begins; workers then load them at their first call."""
+    from emberwound import prepare
+    from emberwound.geometry.jit import TIERS
+
+    if not hasattr(config, "workerinput"):
+        prepare()
+    TIERS.is_patient = not TIERS.may_compile
+
 
 RANGE = """
 [settings]

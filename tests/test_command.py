@@ -264,12 +264,17 @@ def test_mistakes_are_one_message_and_exit_2(
     assert sorted(tmp_path.iterdir()) == before, "nothing may be left behind"
 
 
-def test_a_first_run_says_that_it_prepares_the_kernels(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+def test_a_first_run_compiles_nothing_and_kernels_can_be_prepared(
+    tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
     monkeypatch.setenv("NUMBA_CACHE_DIR", str(tmp_path / "jit"))
-    for said in (1, 0):
-        done = emberwound("demo", folder=tmp_path)
-        assert done.returncode == 0
-        assert done.stderr.count("preparing the kernels") == said
+    done = emberwound("demo", "crossing", folder=tmp_path)
+    assert (done.returncode, done.stderr) == (0, "")
+    assert not list(tmp_path.glob("jit/*/*"))
+    monkeypatch.setenv("NUMBA_DISABLE_JIT", "1")
+    prepared = emberwound("prepare", folder=tmp_path)
+    assert (prepared.returncode, prepared.stderr) == (0, "")
+    assert prepared.stdout == "nothing is compiled: NUMBA_DISABLE_JIT is set\n"
 
 
 def test_a_wound_and_the_table_of_wounds_are_worked_out_without_a_bout(tmp_path: Path, saltglass_path: Path) -> None:

@@ -158,7 +158,7 @@ def test_kernels_give_the_same_bits_with_and_without_the_jit() -> None:
             figures[6:] = np.abs(figures[6:])
             if kernel.py_func.__module__.endswith("flight"):
                 figures = np.abs(figures)
-            assert kernel.py_func(*figures.tolist()) == kernel(*figures.tolist())
+            assert kernel.interpreted(*figures.tolist()) == kernel.compiled(*figures.tolist())
 
 
 CAPSULE_EDGES = [

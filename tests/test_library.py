@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import doctest
-import os
 import re
 import subprocess
 import sys
@@ -36,9 +35,6 @@ import sys, emberwound
 heavy = {"numpy", "numba", "matplotlib", "pandas", "typer", "pydantic", "rich", "scipy", "msgspec"} & set(sys.modules)
 print(sorted(heavy), sorted(set(emberwound.__all__) ^ {n for n in dir(emberwound)}))
 """
-
-
-compiles = pytest.mark.skipif(os.environ.get("NUMBA_DISABLE_JIT") == "1", reason="it is about compiling")
 
 
 def python(code: str, *arguments: str) -> str:
@@ -80,70 +76,6 @@ def test_a_bout_runs_without_tables_pictures_and_command_line(saltglass_path: Pa
     assert int(python(HEADLESS, str(saltglass_path))) == len(
         ew.run(ew.Rulebook.load(saltglass_path), "crossing").events
     )
-
-
-COMPILING = """
-import emberwound as ew, logging, sys
-if len(sys.argv) > 2:
-    logging.basicConfig(format="%(name)s %(levelname)s %(message)s", stream=sys.stdout)
-bout = ew.Bout(ew.Rulebook.load(sys.argv[1]), arena="causeway")
-"""
-
-
-@compiles
-def test_a_program_hears_that_kernels_are_compiled(
-    saltglass_path: Path, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
-) -> None:
-    monkeypatch.setenv("NUMBA_CACHE_DIR", str(tmp_path))
-    command = [sys.executable, "-c", COMPILING, str(saltglass_path)]
-    silent = subprocess.run(command, check=True, capture_output=True, text=True)
-    assert (silent.stdout, silent.stderr.count("preparing the kernels: compiled once")) == ("", 1)
-    assert python(COMPILING, str(saltglass_path), "log").startswith("emberwound WARNING preparing the kernels")
-
-
-UNCACHED = """
-from numba.core.caching import CompileResultCacheImpl
-CompileResultCacheImpl._locator_classes = []
-import emberwound as ew
-from emberwound.geometry.jit import is_compiled
-from emberwound.geometry.flight import fall_time
-from emberwound.geometry.contact import first_contacts
-print(fall_time.py_func.__name__, is_compiled(first_contacts))
-"""
-
-
-@compiles
-def test_without_a_folder_for_compiled_kernels_it_works_and_says_so_once() -> None:
-    done = subprocess.run([sys.executable, "-c", UNCACHED], check=True, capture_output=True, text=True)
-    assert done.stdout.split() == ["fall_time", "False"]
-    assert done.stderr.count("no folder for compiled kernels can be written: set NUMBA_CACHE_DIR") == 1
-
-
-@compiles
-def test_a_broken_cache_is_an_empty_one_and_a_full_disk_no_reason_to_stop(tmp_path: Path) -> None:
-    script = "from emberwound.geometry.flight import fall_time; print(fall_time(1.0, 0.0, 9.81, 0.0))"
-    full = """
-import numba.core.caching as caching, errno
-def no(*_): raise OSError(errno.ENOSPC, "No space left on device")
-caching.IndexDataCacheFile._save_data = no
-"""
-
-    def run_it(code: str) -> tuple[str, str]:
-        env = {**os.environ, "NUMBA_CACHE_DIR": str(tmp_path / "jit")}
-        done = subprocess.run([sys.executable, "-c", code], env=env, capture_output=True, text=True, check=True)
-        return done.stdout, done.stderr
-
-    stdout, stderr = run_it(full + script)
-    assert "compiled kernels cannot be kept ([Errno 28] No space left on device)" in stderr
-    assert run_it(script) == (stdout, "")
-    for sort in ("nbi", "nbc"):
-        files = list((tmp_path / "jit").rglob(f"*.{sort}"))
-        assert files
-        for content in (b"", b"\x80\x04 torn"):
-            for file in files:
-                file.write_bytes(content)
-            assert run_it(script) == (stdout, "")
-            assert run_it(script) == (stdout, "")
 
 
 def test_every_event_is_in_the_union_and_every_reason_has_its_sentence() -> None:

@@ -18,6 +18,7 @@ if TYPE_CHECKING:
     from emberwound.chronicle import Chronicle, Recorder, load_chronicle, rerun, run, save_chronicle
     from emberwound.combat.easing import eased, half_life_from_share
     from emberwound.face import Rulebook
+    from emberwound.preparation import allow_compiling, prepare
     from emberwound.study import ragdoll_preview
     from emberwound.vocabulary.errors import (
         BoutError,
@@ -50,11 +51,13 @@ __all__ = [
     "Snapshot",
     "View",
     "__version__",
+    "allow_compiling",
     "draw",
     "eased",
     "events",
     "half_life_from_share",
     "load_chronicle",
+    "prepare",
     "ragdoll_preview",
     "rerun",
     "run",
@@ -71,6 +74,7 @@ _HOMES = {
     ),
     **dict.fromkeys(("eased", "half_life_from_share"), "emberwound.combat.easing"),
     "Rulebook": "emberwound.face",
+    **dict.fromkeys(("allow_compiling", "prepare"), "emberwound.preparation"),
     "ragdoll_preview": "emberwound.study",
     **dict.fromkeys(
         ("BoutError", "ChronicleError", "EmberwoundError", "ListenerError", "OutputError", "RulebookError"),

@@ -7,7 +7,6 @@ from typing import TYPE_CHECKING, Literal, Protocol, TypeVar, runtime_checkable
 
 import numpy as np
 
-from emberwound.bout.hits import contacts
 from emberwound.bout.hits.passed_over import PassedOverFinder
 from emberwound.bout.lives.counters import BoardRow, board
 from emberwound.bout.orders import validate
@@ -86,7 +85,6 @@ class Bout:
 
     def _open(self, rules: Rules, arena: str, seed: int, tick_rate: int | None, script: Script | None) -> None:
         validate.name("arena", arena, rules.book.arenas)
-        contacts.say_if_compiling()
         self.rules = rules
         self.seed = validate.count("seed", seed, 0, 2**63 - 1)
         self._plan = compile_plan(rules, arena, _tick_rate(rules, tick_rate))

@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 import platform
+from importlib.metadata import version as distribution_version
 from typing import TYPE_CHECKING, Any
 
 import msgspec
-import numba
 import numpy as np
 
 from emberwound._version import __version__
@@ -51,7 +51,7 @@ class Header(msgspec.Struct, frozen=True, kw_only=True, tag_field="type", tag="h
                 "emberwound": __version__,
                 "python": platform.python_version(),
                 "numpy": np.__version__,
-                "numba": numba.__version__,
+                "numba": distribution_version("numba"),
                 "processor": platform.machine(),
             },
             rules=bout.rules.canonical(),

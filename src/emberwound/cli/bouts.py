@@ -95,6 +95,26 @@ def replay(
     typer.echo(f"written: {write_whole(file, page.encode())}")
 
 
+def prepare() -> None:
+    """Compile the kernels, once on this machine: bouts then run at full speed from their first tick."""
+    from time import perf_counter
+
+    from emberwound.cli.output import progress_bar
+    from emberwound.geometry.jit import TIERS
+    from emberwound.geometry.kernel_folder import kernel_folder
+    from emberwound.preparation import prepare as compile_all
+
+    if not TIERS.may_compile:
+        typer.echo("nothing is compiled: NUMBA_DISABLE_JIT is set")
+        return
+    begun = perf_counter()
+    with progress_bar("compiling") as progress:
+        compile_all(progress)
+    typer.echo(
+        f"ready after {perf_counter() - begun:.0f} s; kept in {kernel_folder() or 'no folder: none can be written'}"
+    )
+
+
 def _run(
     rules: Rulebook,
     bout: str | None,

@@ -23,6 +23,7 @@ app.command()(bouts.demo)
 app.command()(bouts.run)
 app.command()(bouts.replay)
 app.command()(wounds.wound)
+app.command()(bouts.prepare)
 app.add_typer(drawing.draw, name="draw")
 
 UNUSABLE_INPUT = 2

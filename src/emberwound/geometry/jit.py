@@ -1,98 +1,158 @@
-"""The one way kernels are compiled, and whether they are compiled already."""
+"""Kernels: functions over arrays of numbers that run as they are written until it pays to compile them.
+
+Compiling a kernel takes seconds, and a short bout costs less than that in interpreted kernels: so a program begins at
+once. A kernel is loaded when its compiled form lies in the cache and the process has spent `LOAD_AFTER` on kernels, and
+compiled when it alone has cost `COMPILE_AFTER`, about what compiling costs. Both forms give the same bits, so it does
+not matter when the change comes.
+"""
 
 from __future__ import annotations
 
-import logging
-from contextlib import suppress
-from pathlib import Path
-from typing import TYPE_CHECKING, Any, TypeVar, cast
+import os
+from contextlib import contextmanager
+from time import perf_counter
+from types import FunctionType
+from typing import TYPE_CHECKING, Any, Final, TypeVar, cast
 
-import numba
 import numpy as np
 
-import emberwound.geometry.jit_constants  # noqa: F401 (it teaches Numba what the columns are called)
+from emberwound.geometry.kernel_folder import is_kept
+from emberwound.geometry.said_once import say_once
 
 if TYPE_CHECKING:
-    from collections.abc import Callable
+    from collections.abc import Callable, Iterator
 
-LOG = logging.getLogger("emberwound")
-"""A warning, so that whoever configures no logging sees it too: a first call that is silent for a minute looks hung."""
+LOAD_AFTER: Final = 0.3
+"""Seconds that kernels may cost in a process before compiled ones are loaded, for which Numba must be imported."""
 
-_known: set[object] = set()
-"""What was said already."""
+WORTH_LOADING: Final = 0.02
+"""Seconds that a kernel must have cost before it is loaded, about what loading costs."""
 
-_uncached = object()
+COMPILE_AFTER: Final = 4.0
+"""Seconds that a kernel must have cost before it is compiled, about what compiling costs."""
 
-Kernel = TypeVar("Kernel", bound="Callable[..., Any]")
-
-
-def kernel(function: Kernel) -> Kernel:
-    """Compile `function` with Numba, cached on disk; no fast-math, so results are the same in every compile.
-
-    Where no folder can be written, kernels are compiled again in every process, and a warning says so once. With
-    Numba's JIT turned off they run as they are written, to the same bits.
-    """
-    if getattr(numba.config, "DISABLE_JIT", False):
-        return _interpreted(function)
-    try:
-        return cast("Kernel", _forgiving(numba.njit(cache=True)(function)))
-    except RuntimeError:  # Numba found no folder for its cache
-        if _uncached not in _known:
-            _known.add(_uncached)
-            LOG.warning("no folder for compiled kernels can be written: set NUMBA_CACHE_DIR to one, or wait every time")
-        return cast("Kernel", numba.njit(function))
+Function = TypeVar("Function", bound="Callable[..., Any]")
 
 
-def _forgiving(dispatcher: Any) -> Any:
-    """The dispatcher, for which a broken cache is an empty one, and a full disk no reason to stop."""
-    cache = dispatcher._cache  # noqa: SLF001 (Numba has no other way to say so)
-    load, save = cache.load_overload, cache.save_overload
+class Tiers:
+    """What all kernels of a process share: what they cost so far, and whether they may be compiled."""
 
-    def load_or_compile(*arguments: Any) -> Any:
+    def __init__(self) -> None:
+        self.kernels: list[Kernel] = []
+        self.seconds = 0.0
+        self.may_compile = os.environ.get("NUMBA_DISABLE_JIT", "0") in ("", "0")
+        self.is_patient = True
+        self._told: Callable[[int, int], None] | None = None
+        self._interpreted: dict[str, dict[str, Any]] = {}
+
+    @contextmanager
+    def at_once(self, progress: Callable[[int, int], None] | None) -> Iterator[None]:
+        """Compile or load every kernel that is called meanwhile; `progress` hears how many are, and of how many."""
+        self.is_patient, self._told = False, progress
         try:
-            return load(*arguments)
-        except Exception:  # noqa: BLE001 (whatever a broken file makes of reading it)
-            with suppress(Exception):
-                cache.flush()
-            return None
+            yield
+        finally:
+            self.is_patient, self._told = True, None
+        if progress:
+            progress(len(self.kernels), len(self.kernels))
 
-    def save_if_possible(*arguments: Any) -> None:
-        try:
-            save(*arguments)
-        except Exception as error:  # noqa: BLE001 (as above, or a full disk)
-            if _uncached not in _known:
-                _known.add(_uncached)
-                LOG.warning("compiled kernels cannot be kept (%s); they are compiled again in every process", error)
+    def tell(self) -> None:
+        """Tell whoever wants to hear it how many kernels are compiled or loaded."""
+        if self._told:
+            self._told(sum(each.is_ready for each in self.kernels), len(self.kernels))
 
-    cache.load_overload, cache.save_overload = load_or_compile, save_if_possible
-    return dispatcher
-
-
-def _interpreted(function: Kernel) -> Kernel:
-    """The function as it is, silent where compiled code is: NumPy warns of the infinities that kernels mean."""
-    silent: Any = np.errstate(divide="ignore", invalid="ignore", over="ignore")(function)
-    silent.py_func = function
-    return cast("Kernel", silent)
+    def names_for(self, function: FunctionType) -> dict[str, Any]:
+        """The names that an interpreted kernel sees: those of its module, other kernels interpreted too."""
+        names = self._interpreted.get(function.__module__)
+        if names is None:
+            names = self._interpreted[function.__module__] = dict(function.__globals__)
+            names.update((name, each.interpreted) for name, each in names.items() if isinstance(each, Kernel))
+        return names
 
 
-def is_compiled(function: Callable[..., Any]) -> bool:
-    """Whether a compiled form of this kernel lies in Numba's cache folder (or it was compiled in this process)."""
-    stats = getattr(function, "stats", None)
-    if stats is None or cast("Any", function).signatures:
-        return True
-    if stats.cache_path is None:
-        return False
-    code = cast("Any", function).py_func.__code__
-    source = Path(code.co_filename)
-    index = f"{source.stem}.{code.co_name}-{code.co_firstlineno}.*.nbi"
-    newest = max((path.stat().st_mtime for path in Path(stats.cache_path).glob(index)), default=0.0)
-    return newest >= source.stat().st_mtime
+TIERS: Final = Tiers()
 
 
-def announce(function: Callable[..., Any], what: str) -> None:
-    """Warn in the log that `function` is about to be compiled, if it is; looked at once in a process."""
-    if function in _known:
-        return
-    _known.add(function)
-    if not is_compiled(function):
-        LOG.warning("preparing %s: compiled once on this machine, about a minute", what)
+class Kernel:
+    """A function in its two forms; calling it calls whichever pays."""
+
+    def __init__(self, function: FunctionType) -> None:
+        self.py_func = function
+        self.__name__, self.__doc__, self.__module__ = function.__name__, function.__doc__, function.__module__
+        self.seconds = 0.0
+        self._interpreted: FunctionType | None = None
+        self._compiled: Any = None
+        self._call: Callable[..., Any] = self._weigh
+        TIERS.kernels.append(self)
+
+    def __call__(self, *arguments: Any) -> Any:
+        """What the function gives."""
+        return self._call(*arguments)
+
+    @property
+    def interpreted(self) -> FunctionType:
+        """The function as it is written, which calls other kernels as they are written."""
+        if self._interpreted is None:
+            function, names = self.py_func, TIERS.names_for(self.py_func)
+            self._interpreted = FunctionType(
+                function.__code__, names, function.__name__, function.__defaults__, function.__closure__
+            )
+        return self._interpreted
+
+    @property
+    def compiled(self) -> Any:
+        """The function as Numba compiles it; each signature is loaded or compiled when it is called first."""
+        if self._compiled is None:
+            from emberwound.geometry.compiling import compiled  # noqa: PLC0415 (it imports Numba)
+
+            self._compiled = compiled(self.py_func)
+        return self._compiled
+
+    @property
+    def is_ready(self) -> bool:
+        """Whether it is compiled or loaded, be it as a part of another."""
+        return self._compiled is not None and bool(self._compiled.signatures)
+
+    @property
+    def _numba_type_(self) -> Any:
+        """What a compiled kernel that calls this one sees."""
+        return self.compiled._numba_type_
+
+    def _weigh(self, *arguments: Any) -> Any:
+        """Run the function as it is written, and see what that costs."""
+        if not TIERS.is_patient:
+            self._call = self.compiled
+            result = self._call(*arguments)
+            TIERS.tell()
+            return result
+        begun = perf_counter()
+        with np.errstate(divide="ignore", invalid="ignore", over="ignore"):  # as compiled code, which says nothing
+            result = _plain(self.interpreted(*arguments))
+        spent = perf_counter() - begun
+        self.seconds += spent
+        TIERS.seconds += spent
+        if TIERS.may_compile and TIERS.seconds > LOAD_AFTER and self.seconds > WORTH_LOADING:
+            self._decide()
+        return result
+
+    def _decide(self) -> None:
+        """Go over to the compiled form if it is there already, or if making it pays."""
+        if is_kept(self.__module__, self.__name__):
+            self._call = self.compiled
+        elif self.seconds > COMPILE_AFTER:
+            say_once(
+                "compiling kernels, some seconds each and once on this machine; `emberwound prepare` does it ahead"
+            )
+            self._call = self.compiled
+
+
+def kernel(function: Function) -> Function:
+    """The function as a kernel: interpreted until it pays to compile it, no fast-math, to the same bits."""
+    return cast("Function", Kernel(cast("FunctionType", function)))
+
+
+def _plain(result: Any) -> Any:
+    """Numbers of NumPy as Python's, as compiled code gives them."""
+    if isinstance(result, tuple):
+        return tuple(_plain(each) for each in result)
+    return result.item() if isinstance(result, np.generic) else result

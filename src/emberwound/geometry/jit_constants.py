@@ -1,4 +1,4 @@
-"""Teaches Numba the classes of named numbers in `geometry.layout`: a kernel reads `BodyColumn.END` as the literal 3."""
+"""Teaches Numba the classes of named numbers in `geometry.layout`: a kernel reads `BodyColumn.END` as 3."""
 
 # Numba's extension calls carry no types that fit.
 # mypy: disable-error-code="no-untyped-call,untyped-decorator,override,misc"
@@ -16,7 +16,7 @@ from emberwound.geometry.layout import NamedNumbers
 
 
 class _ConstantsOf(types.Dummy):
-    """What Numba sees of a class of named numbers: nothing at run time, and each name as the literal it stands for."""
+    """What Numba sees of a class of named numbers: nothing at run time, and each name as a whole number."""
 
     def __init__(self, named: NamedNumbers) -> None:
         self.named = named
@@ -33,10 +33,12 @@ def _type_of_constants(named: NamedNumbers, _context: object) -> _ConstantsOf:
 
 @infer_getattr
 class _ConstantsNames(AttributeTemplate):
+    """Any whole number: as literals they would compile each kernel that takes one once for each of its values."""
+
     key = _ConstantsOf
 
-    def generic_resolve(self, of: _ConstantsOf, name: str) -> Any:
-        return types.literal(getattr(of.named, name))
+    def generic_resolve(self, _of: _ConstantsOf, _name: str) -> Any:
+        return types.int64
 
 
 @lower_constant(_ConstantsOf)

@@ -11,7 +11,7 @@ from typing import TYPE_CHECKING, Any, Final
 
 
 class NamedNumbers:
-    """An object whose attributes are named whole numbers; compiled kernels read them as literals."""
+    """An object whose attributes are named whole numbers; compiled kernels read them as constants."""
 
     def __init__(self, name: str, numbers: dict[str, int]) -> None:
         self.__name__ = name

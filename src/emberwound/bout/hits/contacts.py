@@ -10,7 +10,6 @@ from emberwound.bout.state.layout import Count, SeatMark, mark_of
 from emberwound.bout.state.pending import VolumeContact
 from emberwound.geometry.contact import first_contacts
 from emberwound.geometry.crowd import crowd_contacts
-from emberwound.geometry.jit import announce
 from emberwound.geometry.layout import Layer, Refusal, ShapeMark
 from emberwound.geometry.may_touch import refusal
 from emberwound.geometry.ray import ray_limit, ray_touches
@@ -27,17 +26,10 @@ FEW_SHOTS, FEW_PAIRS = 16, 4000
 """Up to so many shots, or pairs of a shot and a shape, testing every pair is no slower than a grid, or hardly."""
 
 
-def say_if_compiling() -> None:
-    """Say in the log that the kernels of a tick must be compiled before the first, if they must."""
-    announce(first_contacts, "the kernels")
-
-
 def of_shots(world: World, first: int, last: int) -> int:
     """How many of the shots in the columns first..last meet something in what is left of the tick; see `found`."""
     block, plan = world.block, world.plan
     few = last - first <= FEW_SHOTS or (last - first) * block.shapes.shape[1] <= FEW_PAIRS
-    if not few:
-        announce(crowd_contacts, "the kernels for crowds")
     count: int = (first_contacts if few else crowd_contacts)(
         block.shots,
         block.shot_marks,

@@ -1,0 +1,69 @@
+"""The folder in which compiled kernels are kept. It is found without Numba, which takes long to import."""
+
+from __future__ import annotations
+
+import hashlib
+import os
+import sys
+import tempfile
+from functools import cache
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+if TYPE_CHECKING:
+    from collections.abc import Iterator
+
+HERE = Path(__file__).parent
+
+
+@cache
+def kernel_folder() -> Path | None:
+    """The folder for the kernels of these sources: the first that holds any, else the first that can be written.
+
+    `NUMBA_CACHE_DIR` names the place; else it is beside the sources, else where the user's programs keep such things.
+    """
+    name = f"emberwound-{_stamp()}"
+    places = [place / name for place in _places()]
+    return next((each for each in places if _holds_kernels(each)), next(filter(_can_be_written, places), None))
+
+
+def is_kept(module: str, kernel: str) -> bool:
+    """Whether a compiled form of a kernel lies in the folder."""
+    folder = kernel_folder()
+    return folder is not None and any(folder.glob(f"{module.rpartition('.')[2]}.{kernel}-*.nbi"))
+
+
+def _stamp() -> str:
+    """A name for all sources of kernels: a compiled kernel holds those that it calls."""
+    sources = sorted(HERE.glob("*.py"))
+    return hashlib.sha256(b"".join(each.read_bytes() for each in sources)).hexdigest()[:16]
+
+
+def _places() -> Iterator[Path]:
+    named = os.environ.get("NUMBA_CACHE_DIR")
+    if named:
+        yield Path(named)
+        return
+    yield HERE / "__pycache__"
+    if sys.platform == "win32":
+        local = os.environ.get("LOCALAPPDATA")
+        if local:
+            yield Path(local) / "emberwound"
+        return
+    yield Path(os.environ.get("XDG_CACHE_HOME") or Path("~/.cache").expanduser()) / "emberwound"
+
+
+def _holds_kernels(folder: Path) -> bool:
+    try:
+        return any(folder.glob("*.nbi"))
+    except OSError:
+        return False
+
+
+def _can_be_written(folder: Path) -> bool:
+    try:
+        folder.mkdir(parents=True, exist_ok=True)
+        with tempfile.TemporaryFile(dir=folder):
+            return True
+    except OSError:
+        return False
