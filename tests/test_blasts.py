@@ -201,3 +201,16 @@ def test_a_corpse_is_thrown_level_unless_radially(heading: str, rises: bool) -> 
     (thrown,) = [event for event in only(events.KnockedBack, run(bout, 0.5)) if event.seat == "reed"]
     assert thrown.velocity[0] > 0
     assert (thrown.velocity[1] != 0) is rises
+
+
+@pytest.mark.parametrize(("apart", "walls", "thrown"), [(2, False, 1), (2, True, 0), (9, False, 0)])
+def test_a_corpse_is_thrown_within_the_radius_and_not_through_a_wall(apart: float, walls: bool, thrown: int) -> None:
+    pier = "walls.pier = { at = [1.6, 5], size = [0.2, 12] }" if walls else ""
+    bout = yard(blast='on_wall = "block"\npush = { speed = 6 }', health=5, direct=9, walls=pier)
+    bout = ew.Bout(ew.Rulebook.of(bout.rules).edit({"attacks.lob.blast": None}), arena="yard")
+    bout.enter("caster", seat="amber", at=(0, 0))
+    bout.enter("mark", seat="reed", at=(1 + apart, 0))
+    bout.enter("caster", seat="wick", at=(apart + 8, 0), facing="left").order(press="lob")
+    assert [event.seat for event in only(events.Died, run(bout, 1))] == ["reed"]
+    bout.seat("amber").order(press="slam")
+    assert [event.seat for event in only(events.KnockedBack, run(bout, 0.2))].count("reed") == thrown

@@ -189,3 +189,16 @@ def test_a_striker_that_dies_of_its_own_blow_is_stopped_and_gone_without_a_trace
         assert [swing.cause] == began and swing.touched == 1 and swing.seq > died.seq
         amber.order(hold=())
         run(bout, 1)
+
+
+def test_a_hit_stop_of_a_single_tick_is_one() -> None:
+    bout = yard(stop='"1f"')
+    amber, reed = meet(bout)
+    amber.order(press="hew")
+    (mine, theirs) = only(events.HitStopBegan, bout.step())
+    assert (mine.until_tick, theirs.until_tick) == (2, 2)
+    seen = []
+    for _ in range(3):
+        seen.append("frozen" in reed.states)
+        bout.step()
+    assert seen == [True, True, False]
