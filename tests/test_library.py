@@ -112,3 +112,15 @@ def test_the_readme_links_to_files_that_exist() -> None:
     links = re.findall(r"\]\(([^)#:]+)\)", (ROOT / "README.md").read_text(encoding="utf-8"))
     assert len(links) > 5
     assert [link for link in links if not (ROOT / link).exists()] == []
+
+
+def test_a_page_needs_no_pictures_and_a_short_bout_no_compiler(
+    saltglass_path: Path, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setenv("NUMBA_CACHE_DIR", str(tmp_path))
+    page = """
+import sys, emberwound as ew
+page = ew.draw.replay_page(ew.run(ew.Rulebook.load(sys.argv[1]), "crossing"))
+print(len(page) > 10_000, sorted({"matplotlib", "numba", "pandas", "scipy"} & set(sys.modules)))
+"""
+    assert python(page, str(saltglass_path)) == "True []"

@@ -7,22 +7,12 @@ from typing import TYPE_CHECKING, Any
 
 import numpy as np
 
-from emberwound.draw.areas import AREA_LOOKS, area_outline, areas_of
+from emberwound.draw.area_outlines import area_outline, areas_of
+from emberwound.draw.areas import AREA_LOOKS
+from emberwound.draw.palette import EMBER, INK, PAPER, SOFT_INK, seat_look
 from emberwound.draw.projections import FROM_SIDE, FROM_TOP, PROJECTIONS, wall_outline
 from emberwound.draw.stage import draw_fighter, draw_prop, draw_stage, heading_arrow, stacked
-from emberwound.draw.style import (
-    EMBER,
-    HEIGHT,
-    INK,
-    PAPER,
-    SOFT_INK,
-    WIDTH,
-    dress,
-    figure,
-    headline,
-    leave_out_of_layout,
-    seat_look,
-)
+from emberwound.draw.style import HEIGHT, WIDTH, dress, figure, headline, leave_out_of_layout
 from emberwound.plan import compile_plan
 from emberwound.plan.solids import area_solids, at_rest, muzzle_place
 from emberwound.rulebook.names import known_name

@@ -25,8 +25,10 @@ def to_bytes(figure: Figure, suffix: str = ".png") -> bytes:
     """The figure as the bytes of a .png or .svg file; the same figure gives the same bytes. Raises OutputError."""
     if suffix not in METADATA:
         raise OutputError(f"a figure is written as {' or '.join(METADATA)}; got {suffix or 'no suffix'!r}")
-    buffer = BytesIO()
-    FigureCanvasAgg(figure)
+    buffer, canvas = BytesIO(), FigureCanvasAgg(figure)
+    if suffix == ".png":  # drawn once; a figure that saves itself is drawn once before, to be laid out
+        canvas.print_png(buffer, metadata=METADATA[suffix])
+        return buffer.getvalue()
     with mpl.rc_context({"svg.hashsalt": "emberwound"}):
         figure.savefig(buffer, format=suffix[1:], metadata=METADATA[suffix])
     return buffer.getvalue()

@@ -7,7 +7,8 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from emberwound.draw.figures import COLUMNS, push_rows
-from emberwound.draw.style import INK, PAPER, SOFT_INK, dress, figure, headline, seat_look
+from emberwound.draw.palette import INK, PAPER, SOFT_INK, seat_look
+from emberwound.draw.style import dress, figure, headline
 
 if TYPE_CHECKING:
     from collections.abc import Sequence

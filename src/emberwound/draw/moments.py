@@ -6,8 +6,8 @@ from typing import TYPE_CHECKING, Any
 
 import numpy as np
 
+from emberwound.draw.palette import EMBER, seat_look
 from emberwound.draw.stage import draw_fighter, draw_prop
-from emberwound.draw.style import EMBER, seat_look
 from emberwound.plan.solids import Stance
 from emberwound.study.lives import fighter_at
 from emberwound.vocabulary.events import Released

@@ -7,7 +7,8 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from emberwound.combat.reaction import blend
-from emberwound.draw.style import EMBER, GROUND, INK, SOFT_INK, dress, figure, headline, seat_look
+from emberwound.draw.palette import EMBER, GROUND, INK, SOFT_INK, seat_look
+from emberwound.draw.style import dress, figure, headline
 from emberwound.rulebook.terms import reaction_terms
 
 if TYPE_CHECKING:

@@ -8,8 +8,8 @@ import numpy as np
 from matplotlib.collections import PolyCollection
 
 from emberwound.draw.areas import draw_areas
+from emberwound.draw.palette import GROUND, INK, SOFT_INK
 from emberwound.draw.projections import FROM_SIDE, hurtbox_outlines, wall_outline
-from emberwound.draw.style import GROUND, INK, SOFT_INK
 from emberwound.plan.solids import at_rest
 
 if TYPE_CHECKING:

@@ -8,12 +8,13 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from emberwound.draw.moments import draw_bodies, draw_flying
+from emberwound.draw.palette import INK, PAPER, seat_look
 from emberwound.draw.paths import Flights, draw_flights
 from emberwound.draw.projections import FROM_SIDE, FROM_TOP, PROJECTIONS
 from emberwound.draw.stage import draw_fighter, draw_prop, draw_stage
-from emberwound.draw.style import INK, PAPER, dress, figure, headline, leave_out_of_layout, seat_look
+from emberwound.draw.style import dress, figure, headline, leave_out_of_layout
+from emberwound.draw.titles import plan_of, title_of
 from emberwound.draw.windows import Window, states_of, window_of
-from emberwound.plan import compile_plan
 from emberwound.plan.solids import at_rest
 from emberwound.study.lives import cast_of
 from emberwound.vocabulary.events import Died, Respawned, SeatEntered, Wounded
@@ -65,19 +66,6 @@ def draw_story(chronicle: Chronicle, *, between: Window | None = None, ticks: Se
         _mark_tick(chronicle, health, tick)
     headline(sheet, title_of(chronicle))
     return sheet
-
-
-def plan_of(chronicle: Chronicle) -> Plan:
-    """The plan that a chronicle's bout ran by."""
-    return compile_plan(chronicle.rules, chronicle.header.arena, chronicle.header.tick_rate)
-
-
-def title_of(chronicle: Chronicle) -> str:
-    """What a chronicle's figures are headed with."""
-    book = chronicle.rules.book
-    table = book.bouts.get(chronicle.header.script or "")
-    name = (table.title if table else "") or chronicle.header.script or f"a bout in {chronicle.header.arena}"
-    return f"{book.settings.title}: {name}" if book.settings.title else name
 
 
 def draw_paths(

@@ -6,7 +6,8 @@ from typing import TYPE_CHECKING
 
 from matplotlib.ticker import MaxNLocator
 
-from emberwound.draw.style import INK, PAPER, SOFT_INK, WIDTH, dress
+from emberwound.draw.palette import INK, PAPER, SOFT_INK
+from emberwound.draw.style import WIDTH, dress
 
 if TYPE_CHECKING:
     from collections.abc import Sequence

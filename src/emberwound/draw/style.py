@@ -1,32 +1,15 @@
-"""One quiet look for all figures: colours that keep apart in grey and for the colour-blind, sizes, and type."""
+"""One quiet look for all figures: sizes, axes and type."""
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING
 
 from matplotlib.figure import Figure
 
+from emberwound.draw.palette import INK, PAPER, SOFT_INK
+
 if TYPE_CHECKING:
     from matplotlib.axes import Axes
-
-INK = "#26313b"
-SOFT_INK = "#6d7780"
-PAPER = "#fbfaf6"
-GROUND = "#d9d2c3"
-EMBER = "#c2410c"
-MISS = "#7d8790"
-CAIRN = "#1b6f8a"
-PEARL = "#7a5c00"
-
-SEAT_LOOKS = (
-    ("#8a4b08", "-"),
-    ("#1b6f8a", "--"),
-    ("#5b3f8c", "-."),
-    ("#3f7d3a", ":"),
-    ("#a3315e", (0, (5, 1, 1, 1, 1, 1))),
-    ("#4a5a12", (0, (8, 2))),
-)
-"""A colour and a line for each seat in turn; the line tells them apart where the colour does not."""
 
 WIDTH, HEIGHT, DOTS = 12.8, 8.0, 100
 
@@ -34,11 +17,6 @@ WIDTH, HEIGHT, DOTS = 12.8, 8.0, 100
 def figure(height: float = HEIGHT) -> Figure:
     """An empty figure of the common width, not tied to any window."""
     return Figure(figsize=(WIDTH, height), dpi=DOTS, facecolor=PAPER, layout="constrained")
-
-
-def seat_look(index: int) -> tuple[str, Any]:
-    """The colour and line of a seat by its place in the bout."""
-    return SEAT_LOOKS[index % len(SEAT_LOOKS)]
 
 
 def dress(axes: Axes, title: str, across: str, up: str, key: str = "") -> None:

@@ -7,7 +7,8 @@ from typing import TYPE_CHECKING, Any, NamedTuple
 
 import numpy as np
 
-from emberwound.draw.style import EMBER, GROUND, INK, PAPER, SOFT_INK, dress
+from emberwound.draw.palette import EMBER, GROUND, INK, PAPER, SOFT_INK
+from emberwound.draw.style import dress
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
