@@ -130,7 +130,7 @@ class Crowd:
     def query(self) -> int:
         """One tick of contact."""
         few = self.segments.shape[1] * self.shapes.shape[1] <= FEW_PAIRS
-        count: int = (first_contacts if few else crowd_contacts)(
+        arrays = (
             self.segments,
             self.segment_marks,
             self.shapes,
@@ -140,10 +140,10 @@ class Crowd:
             self.found,
             self.found_marks,
             (0, self.segments.shape[1]),
-            self.tick,
-            RATE,
         )
-        return count
+        if few:
+            return first_contacts(*arrays, (0, 0), self.tick, RATE)
+        return crowd_contacts(*arrays, self.tick, RATE)
 
     def advance(self) -> None:
         """Move the world on by a tick; what flies out comes in at the other side."""

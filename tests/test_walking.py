@@ -5,6 +5,7 @@ from __future__ import annotations
 from math import ceil, hypot, sqrt
 from typing import TYPE_CHECKING, Any
 
+import numpy as np
 import pytest
 
 import emberwound as ew
@@ -288,3 +289,71 @@ def test_living_bodies_part_softly_where_the_arena_says_so(tick_rate: int) -> No
         pinned = made.enter("light", at=(0.6, 0))
         steps(made, tick_rate)
         assert pinned.position and pinned.position[0] <= 1.0 - 0.3 + 1e-6, "not into the wall"
+
+
+CROWD = """
+[settings]
+max_seats = 80
+[kinds.iron]
+[fighters.{name}]
+attacks = ["hew"]
+body = {{ radius = 0.3, height = 1.8 }}
+pools.health = {{ max = 9, vital = true }}
+hurtboxes.trunk = {{ from = [0, 0.4], to = [0, 1.2], radius = 0.3 }}
+[attacks.hew]
+kind = "iron"
+damage = 1
+active = 0.1
+strike.hitboxes.blade = {{ from = [0.2, 1], to = [1.2, 1], radius = 0.1 }}
+[arenas.yard]
+space = "3d"
+floor = 0
+body_contact = "{contact}"
+bounds = {{ low = [-90, -90, -1], high = [90, 90, 9] }}
+"""
+
+
+def test_in_a_crowd_each_turns_to_the_nearest_foe_and_strikes_whom_its_blade_meets() -> None:
+    rng = np.random.default_rng(3)
+    bout = ew.Bout(ew.Rulebook.parse(CROWD.format(name="hewer", contact="none")), arena="yard")
+    places = np.column_stack([rng.uniform(-6, 6, (80, 2)), np.zeros(80)])
+    teams = rng.integers(0, 3, 80)
+    for number, (place, team) in enumerate(zip(places.tolist(), teams.tolist(), strict=True)):
+        bout.enter("hewer", seat=f"s{number}", at=place, team=f"t{team}").order(facing="foe", press="hew")
+    found = bout.step()
+    apart = np.linalg.norm(places[:, None] - places[None], axis=2)
+    apart[teams[:, None] == teams[None]] = np.inf
+    foes = places[apart.argmin(axis=1)] - places
+    headings = bout.view().headings
+    np.testing.assert_allclose(headings, (foes / np.linalg.norm(foes, axis=1)[:, None])[:, :2], atol=1e-12)
+    ahead = np.column_stack([headings, np.zeros(80)])
+    expected = set()
+    for one in range(80):
+        for other in np.flatnonzero(teams != teams[one]).tolist():
+            along = np.clip((places[other] - places[one]) @ ahead[one], 0.2, 1.2)
+            if np.linalg.norm(places[one] + along * ahead[one] - places[other]) < 0.4:
+                expected.add((f"s{one}", f"s{other}"))
+    assert len(expected) > 20
+    assert {(event.by, event.seat) for event in only(events.Wounded, found)} == expected
+
+
+def test_in_a_crowd_two_who_overlap_part_as_if_they_were_alone() -> None:
+    rng = np.random.default_rng(4)
+    rules = ew.Rulebook.parse(CROWD.format(name="hewer", contact="separate"))
+    spots = [(-60 + 4 * (number % 6), -60 + 5 * (number // 6), 0.0) for number in rng.permutation(36).tolist()]
+    asides = rng.uniform(-0.3, 0.3, (36, 2))
+    crowd = ew.Bout(rules, arena="yard")
+    for number, ((x, y, z), (dx, dy)) in enumerate(zip(spots, asides.tolist(), strict=True)):
+        crowd.enter("hewer", seat=f"a{number}", at=(x, y, z))
+        crowd.enter("hewer", seat=f"b{number}", at=(x + dx, y + dy, z))
+    steps(crowd, 4)
+    for number in range(36):
+        alone = ew.Bout(rules, arena="yard")
+        (x, y, z), (dx, dy) = spots[number], asides[number].tolist()
+        pair = alone.enter("hewer", seat="a", at=(x, y, z)), alone.enter("hewer", seat="b", at=(x + dx, y + dy, z))
+        steps(alone, 4)
+        assert pair[0].position != (x, y, z)
+        assert (crowd.seat(f"a{number}").position, crowd.seat(f"b{number}").position) == (
+            pair[0].position,
+            pair[1].position,
+        )

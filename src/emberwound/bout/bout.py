@@ -5,8 +5,6 @@ from __future__ import annotations
 from hashlib import blake2b
 from typing import TYPE_CHECKING, Literal, Protocol, TypeVar, runtime_checkable
 
-import numpy as np
-
 from emberwound.bout.hits.passed_over import PassedOverFinder
 from emberwound.bout.lives.counters import BoardRow, board
 from emberwound.bout.orders import validate
@@ -420,11 +418,11 @@ class Bout:
             pairs = zip(what, there, here, strict=True)
             which = "; ".join(f"{name}: snapshot {a}, bout {b}" for name, a, b in pairs if a != b)
             raise BoutError(f"the snapshot is of another bout ({which}); restore it into one made alike")
-        memory = self._world.block.memory
-        if len(saved.memory) != len(memory):
-            seen = f"{len(saved.memory)} bytes of state, where this bout has {len(memory)}"
+        block = self._world.block
+        if len(saved.memory) != len(block.memory):
+            seen = f"{len(saved.memory)} bytes of state, where this bout has {len(block.memory)}"
             raise BoutError(f"the snapshot is cut off, or of another version of the library: {seen}")
-        memory[:] = np.frombuffer(saved.memory, np.uint8)
+        block.replace(saved.memory)
         self._world.names[:] = saved.names
         self._world.teams[:] = saved.teams
         self._world.inputs[:] = saved.pending

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from io import BytesIO
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any, cast
 
 import matplotlib as mpl
 from matplotlib.backends.backend_agg import FigureCanvasAgg
@@ -25,7 +25,7 @@ def to_bytes(figure: Figure, suffix: str = ".png") -> bytes:
     """The figure as the bytes of a .png or .svg file; the same figure gives the same bytes. Raises OutputError."""
     if suffix not in METADATA:
         raise OutputError(f"a figure is written as {' or '.join(METADATA)}; got {suffix or 'no suffix'!r}")
-    buffer, canvas = BytesIO(), FigureCanvasAgg(figure)
+    buffer, canvas = BytesIO(), cast("Any", FigureCanvasAgg(figure))
     if suffix == ".png":  # drawn once; a figure that saves itself is drawn once before, to be laid out
         canvas.print_png(buffer, metadata=METADATA[suffix])
         return buffer.getvalue()

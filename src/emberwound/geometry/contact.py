@@ -65,6 +65,7 @@ def first_contacts(
     found: NDArray[np.float64],
     found_marks: NDArray[np.int64],
     columns: tuple[int, int],
+    free: tuple[int, int],
     tick: int,
     tick_rate: int,
 ) -> int:
@@ -72,7 +73,8 @@ def first_contacts(
 
     Of shapes touched at one instant bodies come before walls, then the lowest rank; shapes come before the floor and
     the bounds. `found` gets the fraction of the tick, the seconds since the segment's start and the centre's place;
-    `found_marks` the segment's column, what was met, and the shape's column.
+    `found_marks` the segment's column, what was met, and the shape's column. There are no shapes from the first to the
+    second column of `free`.
     """
     count = 0
     tick_seconds = 1.0 / tick_rate
@@ -92,7 +94,8 @@ def first_contacts(
         low_z, high_z = min(z0, z1) - radius - bulge, max(z0, z1) + radius + bulge
         limit = until
         met = -1
-        for shape in range(shape_marks.shape[1]):
+        for place in range(shape_marks.shape[1] - free[1] + free[0]):
+            shape = place if place < free[0] else place - free[0] + free[1]
             if (
                 shape_marks[ShapeMark.LAYER, shape] == 0
                 or high_x < shapes[ShapeColumn.LOW, shape]

@@ -80,9 +80,10 @@ def lay_shapes(
     tracks: NDArray[np.float64],
     shapes: NDArray[np.float64],
     shape_marks: NDArray[np.int64],
+    end: int,
     tick: int,
 ) -> None:
-    """Write both poses of every shape of every body; those of bodies that are neither live nor revivable are zeroed.
+    """Write both poses of every shape of the bodies before `end`; of who is neither live nor revivable they are zeroed.
 
     `offsets` is (16, models, most): A and B as (ahead, left, up), the radius, and the axes of boxes. `tracks` is
     (rows, joints, 3): the joints' offsets, tick by tick. `hidden` (models, postures) has a bit for each part that is
@@ -90,11 +91,11 @@ def lay_shapes(
     lies at (f hx - l hy, f hy + l hx, u). A body turns between ticks, never within one: both poses share its heading.
     """
     most = offsets.shape[2]
-    for body in range(bodies.shape[1]):
+    for body in range(end):
         revivable = body_marks[BodyMark.REVIVABLE, body] != 0
         live = revivable or body_marks[BodyMark.PRESENCE, body] in (Presence.LIVE, Presence.PROP)
         model = body_marks[BodyMark.MODEL, body]
-        start, end = pose_of(body_marks, body, tick), pose_of(body_marks, body, tick + 1)
+        start, then = pose_of(body_marks, body, tick), pose_of(body_marks, body, tick + 1)
         posture = body_marks[BodyMark.POSTURE, body] if body_marks[BodyMark.GROUNDED, body] else Posture.AIRBORNE
         off = body_marks[BodyMark.HIDDEN, body] | hidden[model, posture]
         for part in range(most):
@@ -122,7 +123,7 @@ def lay_shapes(
             joint = offset_marks[PartMark.JOINT_A, model, part]
             f, s, u = part_offset(offsets, PartColumn.A, model, part, joint, tracks, start)
             put(shapes, ShapeColumn.A, shape, body_place(bodies, body, BodyColumn.START, f, s, u))
-            f, s, u = part_offset(offsets, PartColumn.A, model, part, joint, tracks, end)
+            f, s, u = part_offset(offsets, PartColumn.A, model, part, joint, tracks, then)
             put(shapes, ShapeColumn.A_END, shape, body_place(bodies, body, BodyColumn.END, f, s, u))
             if offset_marks[PartMark.IS_BOX, model, part]:
                 lay_box(bodies, body, offsets, model, part, shapes, shape)
@@ -130,7 +131,7 @@ def lay_shapes(
             joint = offset_marks[PartMark.JOINT_B, model, part]
             f, s, u = part_offset(offsets, PartColumn.B, model, part, joint, tracks, start)
             put(shapes, ShapeColumn.B, shape, body_place(bodies, body, BodyColumn.START, f, s, u))
-            f, s, u = part_offset(offsets, PartColumn.B, model, part, joint, tracks, end)
+            f, s, u = part_offset(offsets, PartColumn.B, model, part, joint, tracks, then)
             put(shapes, ShapeColumn.B_END, shape, body_place(bodies, body, BodyColumn.END, f, s, u))
             bound_capsule(shapes, shape)
 

@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-from math import exp2, sqrt
+from math import exp2, inf, sqrt
 from typing import TYPE_CHECKING
 
 import numpy as np
 
 from emberwound.geometry.jit import kernel
 from emberwound.geometry.layout import BodyColumn, BodyMark, ModelColumn, Presence
+from emberwound.geometry.neighbours import first_from, insert_sorted
 from emberwound.geometry.obstacles import carry, within_bounds
 
 if TYPE_CHECKING:
@@ -29,21 +30,37 @@ def separate_bodies(
     shapes: NDArray[np.float64],
     walls: NDArray[np.float64],
     first_wall: int,
+    end: int,
     dt: float,
 ) -> int:
-    """Move the ends of living bodies that stand in each other apart on the ground; how many moved.
+    """Move the ends of living bodies before `end` that stand in each other apart on the ground; how many moved.
 
     Of an overlap o, o (1 - 2^(-dt / h)) goes in a tick, the lighter giving way more; so it halves in h seconds at every
     tick rate. On one spot the one of the higher id goes along +x. All see the same places; walls stop them.
     """
     share = 1.0 - exp2(-dt / HALF_LIFE)
-    moves = np.zeros((2, bodies.shape[1]))
-    for one in range(bodies.shape[1]):
-        for other in range(one + 1, bodies.shape[1]):
-            if marks[BodyMark.PRESENCE, one] == Presence.LIVE and marks[BodyMark.PRESENCE, other] == Presence.LIVE:
-                _push_apart(bodies, marks, models, one, other, share, moves)
+    moves = np.zeros((2, end))
+    across = np.empty(end)
+    reach = 0.0
+    for body in range(end):
+        live = marks[BodyMark.PRESENCE, body] == Presence.LIVE
+        across[body] = bodies[BodyColumn.END, body] if live else inf
+        if live:
+            reach = max(reach, 2.0 * models[ModelColumn.RADIUS, marks[BodyMark.MODEL, body]])
+    order, beside = np.argsort(across), np.empty(end, np.int64)
+    for one in range(end):
+        if across[one] == inf:
+            continue
+        count = 0
+        for rank in range(first_from(across, order, across[one] - reach), end):
+            if across[order[rank]] > across[one] + reach:
+                break
+            if order[rank] > one:
+                count = insert_sorted(beside, count, order[rank])
+        for number in range(count):
+            _push_apart(bodies, marks, models, one, beside[number], share, moves)
     moved = 0
-    for body in range(bodies.shape[1]):
+    for body in range(end):
         mx, my = moves[0, body], moves[1, body]
         if mx == 0.0 and my == 0.0:
             continue

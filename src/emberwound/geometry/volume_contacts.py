@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
+from math import inf
 from typing import TYPE_CHECKING
+
+import numpy as np
 
 from emberwound.geometry.jit import kernel
 from emberwound.geometry.layout import (
@@ -16,13 +19,16 @@ from emberwound.geometry.layout import (
     VolumeShape,
 )
 from emberwound.geometry.may_touch import refusal
+from emberwound.geometry.neighbours import bounds_of_bodies, first_from, insert_sorted, widest
 from emberwound.geometry.sweep import MISS
 from emberwound.geometry.touch import first_touch, gap_at
 
 if TYPE_CHECKING:
-    import numpy as np
     from numpy.typing import NDArray
 
+
+FEW_BODIES = 24
+"""Up to so many bodies each is looked at; of more only those beside a group of volumes."""
 
 CLOSE = 1e-9
 """Ticks nearer than this to the end of a volume's time are its end, which is not part of it."""
@@ -79,15 +85,23 @@ def touch_contacts(
     The third answer is how many bodies are near: the bounds of a shape of theirs meet those of a volume.
     """
     count = near = 0
+    size = bodies[1] - bodies[0]
+    many, beside = size > FEW_BODIES, np.arange(size)
+    bounds = bounds_of_bodies(shapes, shape_marks, bodies) if many else np.empty((6, 0))
+    order, wide = np.argsort(bounds[0]), widest(bounds[0], bounds[3])
     for group in range(columns[0], columns[1], columns[2]):
-        if count + bodies[1] - bodies[0] > found.shape[1]:
+        if count + size > found.shape[1]:
             return count, group, near
         busy = 0
         for volume in range(group, group + columns[2]):
             busy += volume_marks[VolumeMark.SHAPE, volume]
         if busy == 0:
             continue
-        for body in range(bodies[0], bodies[1]):
+        at_hand = size
+        if many:
+            at_hand = _bodies_beside(volumes, volume_marks, (group, columns[2]), bounds, order, wide, beside)
+        for number in range(at_hand):
+            body = bodies[0] + beside[number]
             share, volume, shape, met = _first_of_body(
                 volumes,
                 volume_marks,
@@ -110,6 +124,35 @@ def touch_contacts(
             found_marks[TouchMark.VOLUME, count], found_marks[TouchMark.SHAPE, count] = volume, shape
             count += 1
     return count, columns[1], near
+
+
+@kernel
+def _bodies_beside(
+    volumes: NDArray[np.float64],
+    volume_marks: NDArray[np.int64],
+    group: tuple[int, int],
+    bounds: NDArray[np.float64],
+    order: NDArray[np.int64],
+    wide: float,
+    beside: NDArray[np.int64],
+) -> int:
+    """How many bodies have bounds that meet those of a group of volumes along x; their numbers, ascending, in `beside`.
+
+    `order` sorts them by their lower bounds, and `wide` is the widest of them.
+    """
+    low, high = inf, -inf
+    for volume in range(group[0], group[0] + group[1]):
+        if volume_marks[VolumeMark.SHAPE, volume]:
+            low = min(low, volumes[ShapeColumn.LOW, volume])
+            high = max(high, volumes[ShapeColumn.HIGH, volume])
+    count = 0
+    for rank in range(first_from(bounds[0], order, low - wide), order.shape[0]):
+        body = order[rank]
+        if bounds[0, body] > high or bounds[0, body] == inf:
+            break
+        if bounds[3, body] >= low:
+            count = insert_sorted(beside, count, body)
+    return count
 
 
 @kernel

@@ -41,10 +41,11 @@ def lay_hitboxes(
     volumes: NDArray[np.float64],
     volume_marks: NDArray[np.int64],
     most: int,
+    end: int,
     tick: int,
 ) -> None:
-    """Write both poses of every hitbox that is on; body f has the columns from f `most` on."""
-    for column in range(bodies.shape[1] * most):
+    """Write both poses of every hitbox that is on, of bodies before `end`; body f has the columns from f `most` on."""
+    for column in range(end * most):
         if volume_marks[VolumeMark.SHAPE, column] == 0:
             continue
         body, entry = column // most, volume_marks[VolumeMark.ENTRY, column]

@@ -5,14 +5,16 @@ from __future__ import annotations
 from math import sqrt
 from typing import TYPE_CHECKING
 
+import numpy as np
+
 from emberwound.geometry.jit import kernel
 from emberwound.geometry.knockback_flight import fly_knocked_back
 from emberwound.geometry.layout import ArenaBound, BodyColumn, BodyMark, ModelColumn, Movement, PathMark, Presence
+from emberwound.geometry.neighbours import nearest_foe
 from emberwound.geometry.obstacles import carry, footing_share, has_footing, within_bounds
 from emberwound.geometry.pose import put
 
 if TYPE_CHECKING:
-    import numpy as np
     from numpy.typing import NDArray
 
 
@@ -114,9 +116,10 @@ def move_bodies(
     shapes: NDArray[np.float64],
     walls: NDArray[np.float64],
     first_wall: int,
+    end: int,
     tick_rate: int,
 ) -> tuple[int, int]:
-    """Move every body that moves by itself through one tick; how many will move in the next, and how many landed.
+    """Move every body before `end` that moves by itself by one tick; how many will in the next, and how many landed.
 
     A body that was knocked back moves as `geometry.knockback_flight` says. On the ground a body has
     the velocity it wishes for. In the air it keeps what it had unless it wishes for another. A lunge keeps its
@@ -125,7 +128,7 @@ def move_bodies(
     """
     dt = 1.0 / tick_rate
     moving = landed = 0
-    for body in range(bodies.shape[1]):
+    for body in range(end):
         if marks[BodyMark.MOVEMENT, body] != Movement.MOVING or marks[BodyMark.PRESENCE, body] == Presence.NONE:
             continue
         if marks[BodyMark.FROZEN_UNTIL, body]:
@@ -200,32 +203,38 @@ def move_bodies(
 
 
 @kernel
-def turn_to_foes(bodies: NDArray[np.float64], marks: NDArray[np.int64], sideways: int) -> int:
-    """Turn every live body that looks for foes to the nearest one; how many turned.
+def turn_to_foes(bodies: NDArray[np.float64], marks: NDArray[np.int64], end: int, sideways: int) -> int:
+    """Turn every live body before `end` that looks for foes to the nearest one; how many turned.
 
     Nearest on the ground, by the poses at the start of the tick; of equals the lowest column. `sideways` is 1 where
     bodies look along y too.
     """
+    looking = 0
+    for body in range(end):
+        looking += marks[BodyMark.TURNS_TO_FOES, body]
+    if looking == 0:
+        return 0
+    live = np.flatnonzero(marks[BodyMark.PRESENCE, :end] == Presence.LIVE)
+    places = np.zeros((2, live.shape[0]))
+    teams = np.empty(live.shape[0], np.int64)
+    for number in range(live.shape[0]):
+        places[0, number] = bodies[BodyColumn.START, live[number]]
+        places[1, number] = bodies[BodyColumn.START + 1, live[number]] * sideways
+        teams[number] = marks[BodyMark.TEAM, live[number]]
+    order = np.argsort(places[0])
     turned = 0
-    for body in range(bodies.shape[1]):
-        if not marks[BodyMark.TURNS_TO_FOES, body] or marks[BodyMark.PRESENCE, body] != Presence.LIVE:
+    for rank in range(order.shape[0]):
+        number = order[rank]
+        body = live[number]
+        if not marks[BodyMark.TURNS_TO_FOES, body]:
             continue
-        best, bx, by = -1.0, 0.0, 0.0
-        for other in range(bodies.shape[1]):
-            if (
-                marks[BodyMark.PRESENCE, other] != Presence.LIVE
-                or marks[BodyMark.TEAM, other] == marks[BodyMark.TEAM, body]
-            ):
-                continue
-            dx = bodies[BodyColumn.START, other] - bodies[BodyColumn.START, body]
-            dy = (bodies[BodyColumn.START + 1, other] - bodies[BodyColumn.START + 1, body]) * sideways
-            square = dx * dx + dy * dy
-            if square > 0.0 and (best < 0.0 or square < best):
-                best, bx, by = square, dx, dy
-        if best <= 0.0:
+        foe, square = nearest_foe(places, teams, order, rank)
+        if foe < 0:
             continue
-        length = sqrt(best)
-        if bodies[BodyColumn.AHEAD, body] != bx / length or bodies[BodyColumn.AHEAD + 1, body] != by / length:
-            bodies[BodyColumn.AHEAD, body], bodies[BodyColumn.AHEAD + 1, body] = bx / length, by / length
+        length = sqrt(square)
+        ahead = (places[0, foe] - places[0, number]) / length
+        aside = (places[1, foe] - places[1, number]) / length
+        if bodies[BodyColumn.AHEAD, body] != ahead or bodies[BodyColumn.AHEAD + 1, body] != aside:
+            bodies[BodyColumn.AHEAD, body], bodies[BodyColumn.AHEAD + 1, body] = ahead, aside
             turned += 1
     return turned

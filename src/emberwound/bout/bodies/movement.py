@@ -40,6 +40,7 @@ def stand(world: World, seat: int, place: Sequence[float], ahead: Sequence[float
     """Give a seat a new body at a place, pools at their start, under its last orders; its column."""
     block, counts = world.block, world.counts
     body = int((block.body_marks[BodyMark.ID] == 0).argmax())
+    block.bodies_end = max(block.bodies_end, body + 1)
     counts[Count.BODIES_MADE] += 1
     marks, fighter = block.body_marks, world.fighter_of_seat(seat)
     marks[BodyMark.ID, body] = counts[Count.BODIES_MADE]

@@ -29,8 +29,9 @@ FEW_SHOTS, FEW_PAIRS = 16, 4000
 def of_shots(world: World, first: int, last: int) -> int:
     """How many of the shots in the columns first..last meet something in what is left of the tick; see `found`."""
     block, plan = world.block, world.plan
-    few = last - first <= FEW_SHOTS or (last - first) * block.shapes.shape[1] <= FEW_PAIRS
-    count: int = (first_contacts if few else crowd_contacts)(
+    shapes = block.bodies_end * plan.most_hurtboxes
+    in_reach = shapes + block.shapes.shape[1] - block.first_wall
+    arrays = (
         block.shots,
         block.shot_marks,
         block.shapes,
@@ -40,10 +41,10 @@ def of_shots(world: World, first: int, last: int) -> int:
         world.found,
         world.found_marks,
         (first, last),
-        world.counts[Count.TICK],
-        plan.tick_rate,
     )
-    return count
+    if last - first <= FEW_SHOTS or (last - first) * in_reach <= FEW_PAIRS:
+        return first_contacts(*arrays, (shapes, block.first_wall), world.counts[Count.TICK], plan.tick_rate)
+    return crowd_contacts(*arrays, world.counts[Count.TICK], plan.tick_rate)
 
 
 def of_strikes(
@@ -51,7 +52,7 @@ def of_strikes(
 ) -> list[VolumeContact]:
     """The first touch of each swing, or of one body's, with each body, or with one, after a fraction of the tick."""
     most, block = world.plan.most_hitboxes, world.block
-    columns = (0, block.first_hazard) if column is None else (column * most, (column + 1) * most)
+    columns = (0, block.bodies_end * most) if column is None else (column * most, (column + 1) * most)
     return _touches(world, (*columns, most), body, since)[0]
 
 
@@ -71,7 +72,7 @@ def _touches(
     world: World, columns: tuple[int, int, int], body: int | None, since: float
 ) -> tuple[list[VolumeContact], int]:
     block, most = world.block, world.plan.most_hurtboxes
-    bodies = (0, block.bodies.shape[1], most) if body is None else (body, body + 1, most)
+    bodies = (0, block.bodies_end, most) if body is None else (body, body + 1, most)
     found: list[VolumeContact] = []
     group, nearby = columns[0], 0
     while group < columns[1]:

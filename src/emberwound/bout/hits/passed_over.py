@@ -258,6 +258,7 @@ def _all_shapes(world: World) -> _Shapes:
         tables.tracks,
         laid,
         laid_marks,
+        block.bodies_end,
         world.counts[Count.TICK],
     )
     dead = (laid_marks[ShapeMark.LAYER] != 0) & (marks[ShapeMark.LAYER] == 0)

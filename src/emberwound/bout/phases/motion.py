@@ -33,6 +33,7 @@ def motion(world: World) -> None:
             block.shapes,
             tables.bounds,
             block.first_wall,
+            block.bodies_end,
             world.plan.tick_rate,
         )
         counts[Count.DIRTY_POSE_TICKS] = max(counts[Count.DIRTY_POSE_TICKS], 2)
@@ -54,6 +55,7 @@ def motion(world: World) -> None:
             tables.tracks,
             block.shapes,
             block.shape_marks,
+            block.bodies_end,
             counts[Count.TICK],
         )
     if counts[Count.HITBOXES_ON]:
@@ -66,6 +68,7 @@ def motion(world: World) -> None:
             block.volumes,
             block.volume_marks,
             world.plan.most_hitboxes,
+            block.bodies_end,
             counts[Count.TICK],
         )
     if counts[Count.TICK] >= counts[Count.HAZARDS_DUE] and world.plan.areas:
@@ -94,6 +97,7 @@ def _part(world: World) -> None:
         block.shapes,
         tables.bounds,
         block.first_wall,
+        block.bodies_end,
         1.0 / world.plan.tick_rate,
     )
     if moved:

@@ -29,7 +29,7 @@ def orders(world: World) -> None:
             _take(world, seat)
     if world.counts[Count.TURNING_TO_FOES]:
         block = world.block
-        if turn_to_foes(block.bodies, block.body_marks, int(world.plan.space.looks_around)):
+        if turn_to_foes(block.bodies, block.body_marks, block.bodies_end, int(world.plan.space.looks_around)):
             world.counts[Count.DIRTY_POSE_TICKS] = max(world.counts[Count.DIRTY_POSE_TICKS], 1)
 
 

@@ -45,7 +45,10 @@ ALIGNMENT = 64
 
 
 class Block:
-    """The block for a plan, with a view for each part of the state."""
+    """The block for a plan, with a view for each part of the state.
+
+    No body was ever in a column from `bodies_end` on, so nobody needs to look there.
+    """
 
     def __init__(self, plan: Plan) -> None:
         bodies = 2 * plan.max_seats
@@ -66,7 +69,7 @@ class Block:
                 f"{MOST_BLOCK_BYTES >> 30}; lower settings.max_seats ({plan.max_seats}) or settings.max_shots "
                 f"({plan.max_shots})"
             )
-        self.memory = _aligned(size)
+        self.memory, self.bodies_end = _aligned(size), 0
 
         def reals(name: str) -> NDArray[np.float64]:
             return self.view(name)  # type: ignore[return-value]
@@ -113,6 +116,13 @@ class Block:
         """A part of the memory as an array."""
         (dtype, rows, capacity), start = self.layout[name], self.places[name]
         return self.memory[start : start + rows * capacity * dtype.itemsize].view(dtype).reshape(rows, capacity)
+
+    def replace(self, memory: bytes) -> None:
+        """Take another block's memory for its own."""
+        self.memory[:] = np.frombuffer(memory, np.uint8)
+        most = self.shape_marks[ShapeMark.OWNER, : self.first_wall].reshape(self.bodies.shape[1], -1)
+        used = (self.body_marks[BodyMark.ID] != 0) | (most != 0).any(axis=1)
+        self.bodies_end = int(used.nonzero()[0].max(initial=-1)) + 1
 
     def still(self) -> StillBlock:
         """A copy of what a picture of the moment needs, that stays as it is now."""
