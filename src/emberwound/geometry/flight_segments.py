@@ -34,6 +34,9 @@ CHORD_TOLERANCE = 1e-6
 
 MOST_CHORDS = 4096
 
+SAFELY = 1.001
+"""How much thicker than it may be the one chord is that stands for all, so that no rounding rejects what touches."""
+
 
 @kernel
 def tick_zero(segments: NDArray[np.float64], segment: int, tick: int, tick_rate: int) -> float:
@@ -207,7 +210,8 @@ def meet_time(
     """Seconds after its start at which the segment touches the shape, between `begin` and `end`; inf for never.
 
     `zero` is the segment's time at the start of the tick. A path whose acceleration is at most a leaves its
-    chord over dt by at most a dt^2 / 8, so n chords of a duration leave it by 1 / n^2 of that.
+    chord over dt by at most a dt^2 / 8, so n chords of a duration leave it by 1 / n^2 of that. Most paths are
+    rejected by one chord that is as much thicker.
     """
     duration = end - begin
     gravity, drag, radius = (
@@ -246,6 +250,24 @@ def meet_time(
     chords = max(chords, 1)
     part = duration / chords
     x0, y0, z0 = segment_place(segments, segment, begin)
+    if chords > 1:
+        x1, y1, z1 = segment_place(segments, segment, end)
+        if (
+            touch_shape(
+                x0 - ax - dx * (begin - zero),
+                y0 - ay - dy * (begin - zero),
+                z0 - az - dz * (begin - zero),
+                x1 - x0 - dx * duration,
+                y1 - y0 - dy * duration,
+                z1 - z0 - dz * duration,
+                radius + SAFELY * (sag + size * CHORD_TOLERANCE),
+                shapes,
+                shape,
+                is_box,
+            )
+            == MISS
+        ):
+            return inf
     for chord in range(chords):
         t = begin + chord * part
         x1, y1, z1 = segment_place(segments, segment, t + part)

@@ -80,6 +80,7 @@ class Kernel:
         self.py_func = function
         self.__name__, self.__doc__, self.__module__ = function.__name__, function.__doc__, function.__module__
         self.seconds = 0.0
+        self._next_look = WORTH_LOADING
         self._interpreted: FunctionType | None = None
         self._compiled: Any = None
         self._call: Callable[..., Any] = self._weigh
@@ -131,15 +132,16 @@ class Kernel:
         spent = perf_counter() - begun
         self.seconds += spent
         TIERS.seconds += spent
-        if TIERS.may_compile and TIERS.seconds > LOAD_AFTER and self.seconds > WORTH_LOADING:
+        if TIERS.may_compile and TIERS.seconds > LOAD_AFTER and self.seconds > self._next_look:
             self._decide()
         return result
 
     def _decide(self) -> None:
-        """Go over to the compiled form if it is there already, or if making it pays."""
+        """Go over to the compiled form if it is there already, or if making it pays; else look again much later."""
+        self._next_look = min(2.0 * self.seconds, COMPILE_AFTER)
         if is_kept(self.__module__, self.__name__):
             self._call = self.compiled
-        elif self.seconds > COMPILE_AFTER:
+        elif self.seconds >= COMPILE_AFTER:
             say_once(
                 "compiling kernels, some seconds each and once on this machine; `emberwound prepare` does it ahead"
             )
