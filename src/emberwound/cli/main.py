@@ -51,8 +51,19 @@ def main() -> None:
     finally:
         try:
             sys.stdout.flush()
+            _hint()
         except (OSError, ValueError):
             _let_go()
+
+
+def _hint() -> None:
+    """Tell who waits at a terminal what would have been faster."""
+    jit = sys.modules.get("emberwound.geometry.jit")
+    if jit is not None and sys.stderr.isatty() and jit.TIERS.would_gain:
+        sys.stderr.write(
+            f"kernels ran interpreted for {jit.TIERS.seconds:.0f} s; `emberwound prepare` compiles them, in about a "
+            "minute, once on this machine\n"
+        )
 
 
 def _fail(message: str) -> None:

@@ -9,6 +9,7 @@ not matter when the change comes.
 from __future__ import annotations
 
 import os
+import sys
 from contextlib import contextmanager
 from time import perf_counter
 from types import FunctionType
@@ -55,6 +56,12 @@ class Tiers:
             self.is_patient, self._told = True, None
         if progress:
             progress(len(self.kernels), len(self.kernels))
+
+    @property
+    def would_gain(self) -> bool:
+        """Whether this process would have gained a second if its kernels had lain compiled in the cache."""
+        slow = [each for each in self.kernels if each.seconds > WORTH_LOADING and not each.is_ready]
+        return self.may_compile and sum(each.seconds for each in slow) > 1.0
 
     def tell(self) -> None:
         """Tell whoever wants to hear it how many kernels are compiled or loaded."""
@@ -122,7 +129,7 @@ class Kernel:
     def _weigh(self, *arguments: Any) -> Any:
         """Run the function as it is written, and see what that costs."""
         if not TIERS.is_patient:
-            self._call = self.compiled
+            self._go_over()
             result = self._call(*arguments)
             TIERS.tell()
             return result
@@ -139,13 +146,22 @@ class Kernel:
     def _decide(self) -> None:
         """Go over to the compiled form if it is there already, or if making it pays; else look again much later."""
         self._next_look = min(2.0 * self.seconds, COMPILE_AFTER)
-        if is_kept(self.__module__, self.__name__):
-            self._call = self.compiled
-        elif self.seconds >= COMPILE_AFTER:
+        if not is_kept(self.__module__, self.__name__):
+            if self.seconds < COMPILE_AFTER:
+                return
             say_once(
                 "compiling kernels, some seconds each and once on this machine; `emberwound prepare` does it ahead"
             )
-            self._call = self.compiled
+        self._go_over()
+
+    def _go_over(self) -> None:
+        """Call the compiled form from now on; modules above this floor call it themselves, which saves them a call."""
+        self._call = self.compiled
+        for name, module in list(sys.modules.items()):
+            if name.startswith("emberwound.") and not name.startswith("emberwound.geometry."):
+                for key, value in list(vars(module).items()):
+                    if value is self:
+                        setattr(module, key, self._call)
 
 
 def kernel(function: Function) -> Function:
