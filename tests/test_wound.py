@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import replace
 from decimal import ROUND_HALF_UP, Decimal
+from math import cos, sin
 from typing import TYPE_CHECKING, Any
 
 import pytest
@@ -230,7 +231,10 @@ def test_ledgers_add_up(
     assert ledger.amount == pytest.approx(taken + ledger.overkill + ledger.lost, rel=1e-9, abs=1e-6)
     worse = deal(points(damage + more), box, body, values, wound_rules, HIT)[1]
     assert all(a <= b + 1e-9 for a, b in zip(worse, left, strict=True)), "more damage never leaves more"
-    mended = mend(WoundTerms(damage, "ember", heals=True), body, (0, 1, 2), values, HIT)[1]
+    healing, mended = mend(WoundTerms(damage, "ember", heals=True), body, (0, 1, 2), values, HIT)
+    told = sum(step.before - step.after for step in healing.steps if step.rule == "lost")
+    gained = sum(high - low for low, high in zip(values, mended, strict=True))
+    assert told + gained == pytest.approx(healing.amount, rel=1e-9, abs=1e-6)
     assert all(low <= high <= 100.0 for low, high in zip(values, mended, strict=True))
 
 
@@ -256,6 +260,9 @@ GUARD = GuardTerms(120, 0.25, frozenset({"ordinary", "high"}), drain=2.0, pool=1
 def test_a_guard_covers_its_arc_and_classes_and_costs_what_it_says() -> None:
     for towards, angle in (((1, 0), 0), ((0, 5), 90), ((-1, 0), 180), ((0, 0), 0), ((1, -1), 45)):
         assert angle_from_front((1, 0), towards) == pytest.approx(angle)
+    for number in range(300):
+        way = (cos(number), sin(number))
+        assert angle_from_front(way, (way[0] * 7.1, way[1] * 7.1)) == pytest.approx(0, abs=1e-5), "rounding is no error"
     assert [covers(GUARD, EMBER, angle) for angle in (0, 60, 60.1, 180)] == [True, True, False, False]
     assert not covers(GUARD, replace(EMBER, guard_class="low"), 0)
     assert not covers(GUARD, replace(EMBER, guard_class="unguardable"), 0)
