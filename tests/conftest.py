@@ -33,7 +33,7 @@ def pytest_configure(config: pytest.Config) -> None:
 
     if not hasattr(config, "workerinput"):
         prepare()
-    TIERS.is_patient = not TIERS.may_compile
+    TIERS.is_patient = TIERS.is_off
 
 
 RANGE = """

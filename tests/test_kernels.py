@@ -7,8 +7,11 @@ import subprocess
 import sys
 import time
 from pathlib import Path
+from typing import Any
 
 import pytest
+
+import emberwound as ew
 
 HERE = Path(__file__).parent
 
@@ -65,6 +68,18 @@ def test_a_kernel_is_compiled_when_it_cost_enough_and_the_log_says_so(tmp_path: 
     assert stderr.count("compiling kernels, some seconds each and once on this machine; `emberwound prepare`") == 1
     forbidden = f"import emberwound as ew; ew.allow_compiling(allowed=False); {worth}{FALL}; print(fall_time.is_ready)"
     assert python(forbidden, tmp_path)[0].endswith("False")
+
+
+def test_what_cannot_be_asked_of_the_kernels_is_refused() -> None:
+    wrong: Any = 5
+    with pytest.raises(ew.BoutError, match="progress: 5; allowed: a function of two whole numbers"):
+        ew.prepare(wrong)
+    with pytest.raises(ew.BoutError, match="allowed: 5; allowed: True or False"):
+        ew.allow_compiling(allowed=wrong)
+    told: list[tuple[int, int]] = []
+    ew.prepare(lambda done, whole: told.append((done, whole)))
+    assert told[-1][0] == told[-1][1] >= 100
+    assert [done for done, _ in told] == sorted(done for done, _ in told)
 
 
 def test_a_broken_cache_is_an_empty_one_and_a_full_disk_no_reason_to_stop(tmp_path: Path) -> None:

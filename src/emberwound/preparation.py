@@ -9,6 +9,7 @@ from emberwound.bout import Bout
 from emberwound.chronicle import run
 from emberwound.face import Rulebook
 from emberwound.geometry.jit import TIERS
+from emberwound.vocabulary.errors import BoutError, shortened
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Sequence
@@ -40,9 +41,12 @@ def prepare(progress: Callable[[int, int], None] | None = None) -> None:
     """Compile all kernels now, or load them if they lie in the cache, so that no bout has to.
 
     It takes about a minute on a machine where nothing is compiled yet, else some seconds. `progress` is called with how
-    many kernels are ready and how many there are. With `NUMBA_DISABLE_JIT` set, nothing is compiled.
+    many kernels are ready and how many there are. With `NUMBA_DISABLE_JIT` set, nothing is compiled. Raises BoutError
+    for a `progress` that cannot be called.
     """
-    if not TIERS.may_compile:
+    if progress is not None and not callable(progress):
+        raise BoutError(f"progress: {shortened(progress)}; allowed: a function of two whole numbers")
+    if TIERS.is_off:
         return
     with TIERS.at_once(progress):
         _rehearse()
@@ -52,9 +56,12 @@ def allow_compiling(*, allowed: bool) -> None:
     """Say whether kernels may be compiled or loaded from now on; those that are ready stay in use.
 
     A kernel that becomes too slow for the way it is written is else loaded or compiled within the tick that found it
-    so, which then takes seconds. A host calls `prepare` while it loads, or forbids it while it plays.
+    so, which then takes seconds. A host calls `prepare` while it loads, and forbids the rest while it plays. `prepare`
+    itself compiles in any case. Raises BoutError for what is neither True nor False.
     """
-    TIERS.may_compile = allowed
+    if not isinstance(allowed, bool):
+        raise BoutError(f"allowed: {shortened(allowed)}; allowed: True or False")
+    TIERS.may_compile = allowed and not TIERS.is_off
 
 
 class _Watcher:

@@ -104,7 +104,7 @@ def prepare() -> None:
     from emberwound.geometry.kernel_folder import kernel_folder
     from emberwound.preparation import prepare as compile_all
 
-    if not TIERS.may_compile:
+    if TIERS.is_off:
         typer.echo("nothing is compiled: NUMBA_DISABLE_JIT is set")
         return
     begun = perf_counter()

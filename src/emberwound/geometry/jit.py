@@ -41,7 +41,8 @@ class Tiers:
     def __init__(self) -> None:
         self.kernels: list[Kernel] = []
         self.seconds = 0.0
-        self.may_compile = os.environ.get("NUMBA_DISABLE_JIT", "0") in ("", "0")
+        self.is_off = os.environ.get("NUMBA_DISABLE_JIT", "0") not in ("", "0")
+        self.may_compile = not self.is_off
         self.is_patient = True
         self._told: Callable[[int, int], None] | None = None
         self._interpreted: dict[str, dict[str, Any]] = {}
