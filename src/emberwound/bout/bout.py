@@ -157,7 +157,10 @@ class Bout:
 
     def seat(self, name: str) -> Seat:
         """The seat of that name. Raises BoutError when nobody entered on it."""
-        return Seat(self._world, self._world.names.index(validate.name("seat", name, self._seat_names)))
+        names = self._world.names
+        if name not in names or names.number_of(name) < len(self._plan.props):
+            validate.name("seat", name, self._seat_names)
+        return Seat(self._world, names.number_of(name))
 
     def enter(
         self,
@@ -185,7 +188,7 @@ class Bout:
         validate.called("seat", called)
         if called in names:
             raise BoutError(f"seat {called!r} is taken; give another name, or use bout.seat({called!r})")
-        if self._world.counts[Count.SEATS] == plan.max_seats and "" not in names:
+        if self._world.counts[Count.SEATS] == plan.max_seats and not names.have_gaps:
             raise BoutError(
                 f"no seat is free: settings.max_seats is {self.rules.book.settings.max_seats}; raise it in the rulebook"
             )
@@ -200,7 +203,7 @@ class Bout:
             team=None if team is None else validate.called("team", team),
         )
         take(self._world, given)
-        return Seat(self._world, self._world.names.index(called))
+        return Seat(self._world, self._world.names.number_of(called))
 
     def board(self) -> tuple[BoardRow, ...]:
         """All seats with what they count, the best first by the book's `settings.board`."""
@@ -295,8 +298,8 @@ class Bout:
         told = getattr(event, "life", None)
         if isinstance(told, int):
             return told
-        names = self._world.names
-        return int(self._world.block.seat_marks[SeatMark.LIFE, names.index(event.seat)]) if event.seat in names else 0
+        names, lives = self._world.names, self._world.block.seat_marks[SeatMark.LIFE]
+        return int(lives[names.number_of(event.seat)]) if event.seat in names else 0
 
     def watch(self, observer: Observer | PassedOverObserver) -> Callable[[], None]:
         """Let an observer see every tick from now on; a function that ends it.
@@ -423,7 +426,7 @@ class Bout:
             seen = f"{len(saved.memory)} bytes of state, where this bout has {len(block.memory)}"
             raise BoutError(f"the snapshot is cut off, or of another version of the library: {seen}")
         block.replace(saved.memory)
-        self._world.names[:] = saved.names
+        self._world.names.replace(saved.names)
         self._world.teams[:] = saved.teams
         self._world.inputs[:] = saved.pending
         self._remainder = saved.remainder

@@ -147,6 +147,6 @@ def set_off_at_death(world: World, body: int) -> None:
             0.0,
             (x, y, z + up),
             int(marks[BodyMark.DEATH_SEQ, body]),
-            credit=world.names.index(credited[0]) if credited else -1,
+            credit=world.names.number_of(credited[0]) if credited else -1,
         )
     )

@@ -83,16 +83,16 @@ def settle(world: World, died: Iterable[Died]) -> None:
     for death in died:
         if death.seat is None:
             continue
-        seat = world.names.index(death.seat)
+        seat = world.names.number_of(death.seat)
         for number, counter in enumerate(world.plan.counters):
             if counter.resets_on_death:
                 _set(world, seat, number, counter.start, "death", death.seq)
             elif counter.death:
                 add(world, seat, {number: counter.death}, "death", death.seq)
             if counter.kill and death.credit:
-                add(world, world.names.index(death.credit), {number: counter.kill}, "kill", death.seq)
+                add(world, world.names.number_of(death.credit), {number: counter.kill}, "kill", death.seq)
             for helper in death.helped if counter.assist else ():
-                add(world, world.names.index(helper), {number: counter.assist}, "assist", death.seq)
+                add(world, world.names.number_of(helper), {number: counter.assist}, "assist", death.seq)
 
 
 def end_life(world: World, seat: int) -> None:

@@ -31,7 +31,7 @@ def settle(world: World, last: list[Died]) -> None:
     for died in last:
         if died.seat is None:
             continue
-        marks[SeatMark.ELIMINATED, world.names.index(died.seat)] = 1
+        marks[SeatMark.ELIMINATED, world.names.number_of(died.seat)] = 1
         fields = {
             "seat": died.seat,
             "by": died.credit or f"the {died.attack}",

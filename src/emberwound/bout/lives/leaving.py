@@ -56,7 +56,7 @@ def _forget(world: World, seat: int) -> None:
         view[:, seat] = 0
     for timer in block.timers[Timer.ENTER :]:
         timer[seat] = NEVER
-    world.names[seat] = ""
+    world.names.free(seat)
     if (
         0 < team <= len(world.teams)
         and not (block.seat_marks[SeatMark.TEAM, : world.counts[Count.SEATS]] == team).any()

@@ -20,16 +20,17 @@ def take(world: World, given: Input) -> None:
     if isinstance(given, Enter):
         _enter(world, given)
     elif isinstance(given, Order):
-        _order(world, world.names.index(given.seat), given)
+        _order(world, world.names.number_of(given.seat), given)
     elif isinstance(given, Place):
-        _place(world, world.names.index(given.seat), given)
+        _place(world, world.names.number_of(given.seat), given)
     elif isinstance(given, Resize):
-        _resize(world, world.names.index(given.seat), given)
+        _resize(world, world.names.number_of(given.seat), given)
     elif isinstance(given, Leave):
-        _leave(world, world.names.index(given.seat))
+        _leave(world, world.names.number_of(given.seat))
     elif isinstance(given, Become):
         fighter = world.plan.fighter(given.becomes)
-        world.block.seat_marks[SeatMark.BECOMES, world.names.index(given.seat)] = mark_of(fighter.id) if fighter else 0
+        seat = world.names.number_of(given.seat)
+        world.block.seat_marks[SeatMark.BECOMES, seat] = mark_of(fighter.id) if fighter else 0
     world.inputs.append(given)
 
 
@@ -38,11 +39,8 @@ def _enter(world: World, given: Enter) -> None:
     entry = world.plan.entries[given.at] if isinstance(given.at, str) else None
     fighter = world.plan.fighter(given.fighter)
     facing = given.facing or (entry.facing if entry else "right")
-    seat = world.names.index("") if "" in world.names else counts[Count.SEATS]
-    if seat == counts[Count.SEATS]:
-        counts[Count.SEATS] = seat + 1
-        world.names.append("")
-    world.names[seat] = given.seat
+    seat = world.names.give(given.seat)
+    counts[Count.SEATS] = len(world.names)
     counts[Count.SEATS_MADE] += 1
     block.seat_marks[SeatMark.ID, seat] = counts[Count.SEATS_MADE]
     block.seats[SeatColumn.ENTRY : SeatColumn.ENTRY + 3, seat] = entry.position if entry else space.lift(given.at)  # type: ignore[arg-type]

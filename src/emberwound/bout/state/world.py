@@ -9,6 +9,7 @@ from msgspec.structs import force_setattr
 
 from emberwound.bout.state.block import Block
 from emberwound.bout.state.layout import Count, SeatMark, number_of
+from emberwound.bout.state.seat_names import SeatNames
 from emberwound.geometry.layout import BodyMark, FoundColumn, FoundMark, TouchColumn, TouchMark
 from emberwound.vocabulary.clock import NEVER
 from emberwound.vocabulary.events.base import TICK_START
@@ -84,7 +85,7 @@ class World:
         self.script = script
         self.block = Block(plan)
         self.counts = self.block.counts
-        self.names: list[str] = []
+        self.names = SeatNames()
         self.events: list[AnyEvent] = []
         self.inputs: list[Input] = []
         self.teams: list[str] = []
@@ -118,7 +119,7 @@ class World:
         made.plan, made.script = self.plan, self.script
         made.block = self.block.still()
         made.counts = made.block.counts
-        made.names, made.teams, made.stagger_left = [*self.names], [*self.teams], {}
+        made.names, made.teams, made.stagger_left = SeatNames(self.names), [*self.teams], {}
         return made
 
     def clear_scratch(self) -> None:

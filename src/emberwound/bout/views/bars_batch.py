@@ -68,7 +68,7 @@ def columns(world: World, more: float = 0.0, seat: str | None = None) -> BarColu
     block, marks = world.block, world.block.body_marks
     shows = (marks[BodyMark.PRESENCE] == Presence.LIVE) | (marks[BodyMark.PRESENCE] == Presence.CORPSE)
     if seat is not None:
-        shows &= marks[BodyMark.OWNER] == world.names.index(seat) + 1 if seat in world.names else False
+        shows &= marks[BodyMark.OWNER] == world.names.number_of(seat) + 1 if seat in world.names else False
     bodies = shows.nonzero()[0]
     bodies = bodies[np.argsort(marks[BodyMark.ID, bodies])]
     names = np.array(world.names, object)

@@ -98,7 +98,7 @@ def _falls_below(world: World, wound: Wounded, share: float) -> bool:
     """Whether a wound took the vital pool from above a share of its size down to it or below."""
     if wound.seat not in world.names:
         return False
-    stats = world.fighter_of_seat(world.names.index(wound.seat)).stats
+    stats = world.fighter_of_seat(world.names.number_of(wound.seat)).stats
     vital = stats.pools[stats.vital].name
     lost = sum(loss.before - loss.after for loss in wound.ledger.losses if loss.pool == vital)
     line = share * wound.vital_max
@@ -110,7 +110,7 @@ def _play(world: World, cue: CuePlan, event: Event) -> None:
     hears = {"everyone": None, "victim": event.seat, "striker": event.by}[cue.audience]
     if cue.audience != "everyone" and hears not in world.names:
         return
-    column = world.names.index(hears) if hears is not None else 0
+    column = world.names.number_of(hears) if hears is not None else 0
     block, lane = world.block, cue.first_lane + column
     first = cue.first_place + column * cue.places
     ready = float(block.cue_ready[lane])
