@@ -22,6 +22,11 @@ PLACED = 2
 """What `FRAME_MOVES` says of a body that its host moves: it stays, and the others make room."""
 
 
+def share_parted(dt: float) -> float:
+    """The share of an overlap that goes in a time: 1 - 2^(-dt / h)."""
+    return 1.0 - exp2(-dt / HALF_LIFE)
+
+
 @kernel
 def separate_bodies(
     bodies: NDArray[np.float64],
@@ -31,14 +36,13 @@ def separate_bodies(
     walls: NDArray[np.float64],
     first_wall: int,
     end: int,
-    dt: float,
+    share: float,
 ) -> int:
     """Move the ends of living bodies before `end` that stand in each other apart on the ground; how many moved.
 
-    Of an overlap o, o (1 - 2^(-dt / h)) goes in a tick, the lighter giving way more; so it halves in h seconds at every
-    tick rate. On one spot the one of the higher id goes along +x. All see the same places; walls stop them.
+    Of each overlap a `share` goes in a tick, the lighter giving way more; `share_parted` halves it in the same time at
+    every tick rate. On one spot the one of the higher id goes along +x. All see the same places; walls stop them.
     """
-    share = 1.0 - exp2(-dt / HALF_LIFE)
     moves = np.zeros((2, end))
     across = np.empty(end)
     reach = 0.0

@@ -8,7 +8,7 @@ from emberwound.bout.bodies import movement, ragdoll
 from emberwound.bout.hits import knockback
 from emberwound.bout.state.layout import Count
 from emberwound.geometry.pose import lay_shapes
-from emberwound.geometry.separation import separate_bodies
+from emberwound.geometry.separation import separate_bodies, share_parted
 from emberwound.geometry.volumes import lay_hazards, lay_hitboxes
 from emberwound.geometry.walk import move_bodies
 
@@ -98,7 +98,7 @@ def _part(world: World) -> None:
         tables.bounds,
         block.first_wall,
         block.bodies_end,
-        1.0 / world.plan.tick_rate,
+        share_parted(1.0 / world.plan.tick_rate),
     )
     if moved:
         world.counts[Count.DIRTY_POSE_TICKS] = max(world.counts[Count.DIRTY_POSE_TICKS], 2)
