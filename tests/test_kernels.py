@@ -12,6 +12,7 @@ from typing import Any
 import pytest
 
 import emberwound as ew
+from emberwound.geometry import kernel_folder
 
 HERE = Path(__file__).parent
 
@@ -108,6 +109,19 @@ def test_without_a_folder_that_can_be_written_kernels_work_and_say_so_once(tmp_p
     python(AT_ONCE, tmp_path / "kept")
     read_only = "from emberwound.geometry import kernel_folder; kernel_folder._can_be_written = lambda _: False; "
     assert python(read_only + AT_ONCE, tmp_path / "kept") == (stdout, ""), "what lies in it is used"
+
+
+def test_kernels_of_older_sources_beside_the_sources_are_taken_away(
+    tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr(kernel_folder, "HERE", tmp_path)
+    monkeypatch.delenv("NUMBA_CACHE_DIR")
+    (tmp_path / "flight.py").write_text("x = 1\n", encoding="utf-8")
+    found = kernel_folder.kernel_folder.__wrapped__()
+    (tmp_path / "flight.py").write_text("x = 2\n", encoding="utf-8")
+    newer = kernel_folder.kernel_folder.__wrapped__()
+    assert found is not None and newer is not None and found != newer
+    assert list((tmp_path / "__pycache__").iterdir()) == [newer]
 
 
 def test_processes_that_compile_at_once_or_are_killed_meanwhile_harm_nobody(tmp_path: Path) -> None:

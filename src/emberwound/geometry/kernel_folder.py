@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import hashlib
 import os
+import shutil
 import sys
 import tempfile
 from functools import cache
@@ -24,7 +25,12 @@ def kernel_folder() -> Path | None:
     """
     name = f"emberwound-{_stamp()}"
     places = [place / name for place in _places()]
-    return next((each for each in places if _holds_kernels(each)), next(filter(_can_be_written, places), None))
+    chosen = next(filter(_holds_kernels, places), None) or next(filter(_can_be_written, places), None)
+    if chosen is not None and chosen.parent == HERE / "__pycache__":
+        for each in chosen.parent.glob("emberwound-*"):
+            if each != chosen:  # of sources that are no longer here
+                shutil.rmtree(each, ignore_errors=True)
+    return chosen
 
 
 def is_kept(module: str, kernel: str) -> bool:
