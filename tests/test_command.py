@@ -373,3 +373,11 @@ def test_no_figure_is_cut_off_at_80_columns(arguments: tuple[str, ...], tmp_path
     assert done.returncode == 0
     assert "…" not in done.stdout
     assert all(len(line) <= 80 for line in done.stdout.splitlines())
+
+
+def test_variants_of_a_push_are_named_whole_at_80_columns(tmp_path: Path, saltglass_path: Path) -> None:
+    variant = "apex=0.4,slide_deceleration=20"
+    push = ("draw", "knockback", saltglass_path, "backsweep", "wader", "--set", variant)
+    narrow = emberwound(*push, folder=tmp_path, columns=80).stdout
+    assert "2: apex 0.4, slide_deceleration 20" in [line.strip() for line in narrow.splitlines()]
+    assert "apex 0.4, slide_deceleration 20 " in emberwound(*push, folder=tmp_path).stdout

@@ -401,3 +401,18 @@ def test_a_curved_shot_meets_a_small_box_where_its_path_does_in_the_plane(size: 
     t = (8 - size / 2 - radius) / u
     off = 1e-6 * (radius + size / 2)
     assert ended.position == pytest.approx((u * t, 1 + w * t - 9.81 * t * t / 2), abs=off)
+
+
+def test_a_ray_that_meets_a_hurtbox_and_a_wall_at_one_place_hits_the_hurtbox() -> None:
+    bout = field(
+        "side", "ray = { range = 40, muzzle = [0.3, 1] }", walls="walls.pier = { at = [5.5, 2], size = [1, 4] }"
+    )
+    rules = ew.Rulebook.of(bout.rules).edit(
+        {"fighters.caster.hurtboxes": {"plate": {"from": [0, 1], "size": [1, 1, 1], "layer": "plate"}}}
+    )
+    bout = ew.Bout(rules, arena="field")
+    amber = bout.enter("caster", seat="amber", at=(-3, 0))
+    bout.enter("caster", seat="reed", at=(-6, 0)).place((5.5, 0), teleport=True)
+    bout.step()
+    (wounded,) = only(events.Wounded, cast(bout, amber, 0.2))
+    assert wounded.seat == "reed" and wounded.position[0] == pytest.approx(5.0)

@@ -552,3 +552,29 @@ def test_a_frozen_blade_stands_still_and_goes_on_where_it_stood() -> None:
     while free.tick < found[-1].tick + 2:
         free.step()
     assert tips[13] == pytest.approx(free.view().body("amber").hitboxes["blade"].b)
+
+
+def test_a_wall_that_the_striker_stands_in_keeps_nobody_from_it() -> None:
+    walls = "walls.fence = { at = [0, 1.5], size = [1, 3] }"
+    made = bout(walls=walls, hew=f'active = 0.3\n{REACH}\nstrike.on_wall = "block"\n')
+    amber = made.enter("hewer", seat="amber", at=(-2, 0))
+    made.enter("hewer", seat="reed", at=(1.3, 0))
+    amber.place((0, 0), teleport=True)
+    made.step()
+    amber.order(press="hew")
+    assert [event.seat for event in only(events.Wounded, run(made, 0.5))] == ["reed"]
+
+
+def test_a_reaction_that_locks_attacks_lets_a_press_wait_no_longer_than_any() -> None:
+    table = '[[fighters.hewer.reactions]]\nname = "stun"\nseconds = 0.6\n'
+    made = bout(hew=CHAIN, settings="buffer = 0.05", fighter=table)
+    amber, reed = pair(made, apart=2.5)
+    amber.order(press="hew")
+    found = run(made, 0.05)
+    amber.order(press="hew")
+    reed.order(press="flick")
+    found += run(made, 0.5)
+    (refused,) = only(events.OrderRefused, found)
+    (broken,) = only(events.Interrupted, found)
+    assert (refused.seat, refused.reason) == ("amber", Reason.REACTING)
+    assert broken.time < refused.time < broken.time + 0.1

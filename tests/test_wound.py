@@ -238,6 +238,13 @@ def test_ledgers_add_up(
     assert all(low <= high <= 100.0 for low, high in zip(values, mended, strict=True))
 
 
+def test_half_a_point_that_finds_no_room_is_told_as_lost() -> None:
+    body = BodyStats((PoolTerms("health", 100, 100),), 0)
+    healing, left = mend(WoundTerms(0.5, "ember", heals=True), body, (0,), (100.0,), HIT)
+    assert left == [100.0]
+    assert [(step.rule, step.before, step.after) for step in healing.steps][-1] == ("lost", 0.5, 0.0)
+
+
 @given(st.floats(0, 1e9))
 def test_rounding_is_to_the_nearest_and_half_away(amount: float) -> None:
     found = rounded(amount)

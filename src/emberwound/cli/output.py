@@ -91,7 +91,7 @@ def print_pushes(ways: Sequence[tuple[str, KnockbackReport]], units: str, file: 
         _print_json({"file": str(file), "variants": [{"variant": label, "push": report} for label, report in ways]})
         return
     console = Console(highlight=False)
-    console.print(push_table(ways, units))
+    console.print(push_table(ways, units, console.width))
     console.print(f"written: {file}", soft_wrap=True, markup=False)
 
 

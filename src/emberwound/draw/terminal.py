@@ -197,7 +197,7 @@ def match_rows(rows: Iterable[MatchRow]) -> Table:
 
 
 WIDE = 110
-"""Columns of a terminal from which a timing has a column for each of its parts."""
+"""Columns of a terminal from which a timing has a column for each of its parts, and a push a name in its row."""
 
 
 def timing_rows(timings: Iterable[AttackTiming], width: int) -> Table:
@@ -272,11 +272,15 @@ def _reacts(report: ReactionReport) -> str:
     return f"{report.reaction} {report.locked_ticks}" if report.reaction else "no reaction"
 
 
-def push_table(ways: Iterable[tuple[str, KnockbackReport]], units: str) -> Table:
-    """A row for each way of a push, with the figures that its picture shows."""
-    table = Table(box=None, header_style="dim", pad_edge=False)
+def push_table(ways: Sequence[tuple[str, KnockbackReport]], units: str, width: int) -> Table:
+    """A row for each way of a push, with the figures that its picture shows; named below in a narrow terminal."""
+    table = Table(box=None, header_style="dim", pad_edge=False, caption_justify="left", caption_style="")
     for number, name in enumerate(COLUMNS):
         table.add_column(name, justify="right" if number else "left", no_wrap=number > 0, overflow="fold")
-    for row in push_rows(list(ways), units):
+    rows = push_rows(ways, units)
+    if width < WIDE and len(rows) > 1:
+        table.caption = Text("\n".join(f"{number}: {row[0]}" for number, row in enumerate(rows, 1)))
+        rows = [(str(number), *row[1:]) for number, row in enumerate(rows, 1)]
+    for row in rows:
         table.add_row(*row)
     return table
