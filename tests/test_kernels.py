@@ -124,6 +124,20 @@ def test_kernels_of_older_sources_beside_the_sources_are_taken_away(
     assert list((tmp_path / "__pycache__").iterdir()) == [newer]
 
 
+def test_who_has_no_home_and_no_place_beside_the_sources_has_no_folder(
+    tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    def homeless(_path: Path) -> Path:
+        raise RuntimeError("Could not determine home directory.")
+
+    (tmp_path / "__pycache__").write_text("no folder")
+    monkeypatch.setattr(kernel_folder, "HERE", tmp_path)
+    monkeypatch.setattr(Path, "expanduser", homeless)
+    for name in ("NUMBA_CACHE_DIR", "XDG_CACHE_HOME"):
+        monkeypatch.delenv(name, raising=False)
+    assert kernel_folder.kernel_folder.__wrapped__() is None
+
+
 def test_processes_that_compile_at_once_or_are_killed_meanwhile_harm_nobody(tmp_path: Path) -> None:
     code = "import emberwound.bout.hits.contacts as c; from emberwound.geometry.contact import note_contact; " + AT_ONCE
     command = [sys.executable, "-c", code]

@@ -7,6 +7,7 @@ import os
 import shutil
 import sys
 import tempfile
+from contextlib import suppress
 from functools import cache
 from pathlib import Path
 from typing import TYPE_CHECKING
@@ -34,9 +35,9 @@ def kernel_folder() -> Path | None:
 
 
 def is_kept(module: str, kernel: str) -> bool:
-    """Whether a compiled form of a kernel lies in the folder."""
-    folder = kernel_folder()
-    return folder is not None and any(folder.glob(f"{module.rpartition('.')[2]}.{kernel}-*.nbi"))
+    """Whether a form of a kernel lies in the folder that was compiled for this version of Python."""
+    folder, python = kernel_folder(), f"py{sys.version_info.major}{sys.version_info.minor}"
+    return folder is not None and any(folder.glob(f"{module.rpartition('.')[2]}.{kernel}-*.{python}*.nbi"))
 
 
 def _stamp() -> str:
@@ -56,7 +57,8 @@ def _places() -> Iterator[Path]:
         if local:
             yield Path(local) / "emberwound"
         return
-    yield Path(os.environ.get("XDG_CACHE_HOME") or Path("~/.cache").expanduser()) / "emberwound"
+    with suppress(RuntimeError):  # a user without a home
+        yield Path(os.environ.get("XDG_CACHE_HOME") or Path("~/.cache").expanduser()) / "emberwound"
 
 
 def _holds_kernels(folder: Path) -> bool:
