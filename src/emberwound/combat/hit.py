@@ -6,12 +6,13 @@ healing, and the reports that need no bout.
 
 from __future__ import annotations
 
+from functools import partial
 from typing import TYPE_CHECKING, NamedTuple
 
 from emberwound.combat.guard import covers, stop
 from emberwound.combat.reaction import resist
-from emberwound.combat.wound import after_guard, before_guard, heal, kill
-from emberwound.vocabulary.ledger import Ledger
+from emberwound.combat.wound import Account, after_guard, before_guard, heal, kill
+from emberwound.vocabulary.ledger import Ledger, ledger_on_demand
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
@@ -19,6 +20,7 @@ if TYPE_CHECKING:
     from emberwound.combat.guard import GuardOutcome
     from emberwound.combat.reaction import StaggerTerms
     from emberwound.combat.terms import BodyStats, Circumstance, HurtboxTerms, WoundRules, WoundTerms
+    from emberwound.vocabulary.ledger import Loss, Step
 
 
 class GuardStance(NamedTuple):
@@ -79,9 +81,9 @@ def resolve(  # noqa: PLR0913 (all that one hit depends on, and nothing else)
     EmberwoundError for an own step that gives anything but a finite number from 0 up.
     """
     if stats.vital < 0:
-        steps, amount = before_guard(wound, hurtbox, stats, rules, how)
-        ledger = Ledger(tuple(steps), (), amount, 0.0, amount)
+        amount = before_guard(wound, hurtbox, stats, rules, how)
         push_share = hurtbox.push_share * strength
+        ledger = ledger_on_demand(amount, 0.0, amount, partial(_explained_prop, wound, hurtbox, stats, rules, how))
         return HitResult(ledger, None, values, values, push_share, staggers=False, stagger_left=None, kills=False)
     if wound.heals:
         ledger, after = heal(wound, stats, hurtbox.route, values, how)
@@ -91,18 +93,47 @@ def resolve(  # noqa: PLR0913 (all that one hit depends on, and nothing else)
     if fatal:
         ledger, after = kill(stats, values)
     else:
-        steps, amount = before_guard(wound, hurtbox, stats, rules, how)
+        account = Account([], []) if rules.steps else None  # own steps run once
+        amount = before_guard(wound, hurtbox, stats, rules, how, account)
         outcome = _guarded(wound, stats, values, guard, amount)
         if outcome is not None:
             how = how._replace(guard_share=outcome.share, guard_why=outcome.why)
             held = _drained(stats, values, outcome)
-        ledger, after = after_guard(steps, amount, wound, hurtbox, stats, held, rules, how)
+        spent = after_guard(amount, wound, hurtbox, stats, held, rules, how, account)
+        after, sums = spent.values, (spent.amount, spent.overkill, spent.lost)
+        if account is None:
+            ledger = ledger_on_demand(*sums, partial(_explained, wound, hurtbox, stats, held, rules, how))
+        else:
+            ledger = Ledger(tuple(account.steps), tuple(account.losses), *sums)
     push_share = hurtbox.push_share * (1.0 if outcome is None else outcome.push_share) * strength
     resisted, left = False, None
     if stagger is not None and outcome is None:
         resisted, left = resist(stagger.terms, stagger.left, ledger.amount)
     kills = after[stats.vital] == 0.0
     return HitResult(ledger, outcome, held, after, push_share, not resisted, left, kills)
+
+
+def _explained(
+    wound: WoundTerms,
+    hurtbox: HurtboxTerms,
+    stats: BodyStats,
+    held: Sequence[float],
+    rules: WoundRules,
+    how: Circumstance,
+) -> tuple[tuple[Step, ...], tuple[Loss, ...]]:
+    """The steps and losses of a wound, worked out again by the same rules; `how` knows what its guard did."""
+    account = Account([], [])
+    amount = before_guard(wound, hurtbox, stats, rules, how, account)
+    after_guard(amount, wound, hurtbox, stats, held, rules, how, account)
+    return tuple(account.steps), tuple(account.losses)
+
+
+def _explained_prop(
+    wound: WoundTerms, hurtbox: HurtboxTerms, stats: BodyStats, rules: WoundRules, how: Circumstance
+) -> tuple[tuple[Step, ...], tuple[Loss, ...]]:
+    account = Account([], [])
+    before_guard(wound, hurtbox, stats, rules, how, account)
+    return tuple(account.steps), ()
 
 
 def _guarded(

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from math import floor, isfinite
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, NamedTuple
 
 from emberwound.combat.terms import WoundContext
 from emberwound.vocabulary.errors import EmberwoundError
@@ -27,6 +27,18 @@ HALF_SLACK = 1e-9
 """Products of decimals such as 6 x 1.9 x 2.5 miss an exact half by less than this."""
 
 
+class Account(NamedTuple):
+    """What explains a wound while it is worked out: its steps, and what each pool lost."""
+
+    steps: list[Step]
+    losses: list[Loss]
+
+
+def _note(account: Account | None, rule: str, before: float, after: float, why: str) -> None:
+    if account is not None:
+        account.steps.append(Step(rule, before, after, why))
+
+
 def falloff_share(falloff: FalloffTerms, distance: float) -> float:
     """The share of a wound that is left at a distance: 1 up to `near`, down to `share` at `far`, evenly or steeply."""
     if distance <= falloff.near:
@@ -40,41 +52,54 @@ def falloff_share(falloff: FalloffTerms, distance: float) -> float:
 
 
 def before_guard(
-    wound: WoundTerms, hurtbox: HurtboxTerms, body: BodyStats, wound_rules: WoundRules, hit: Circumstance
-) -> tuple[list[Step], float]:
-    """The steps of the ledger up to the guard, and the points that reach it.
+    wound: WoundTerms,
+    hurtbox: HurtboxTerms,
+    body: BodyStats,
+    wound_rules: WoundRules,
+    hit: Circumstance,
+    account: Account | None = None,
+) -> float:
+    """The points that reach the guard; what leads to them goes on the `account`, where one is wanted.
 
     In this order, each only where it applies, but for the first and the hurtbox: `base` (times the falloff), `charge`,
     `scaling` (wounds in a row), `hurtbox`, `labels`.
     """
     amount = wound.damage
-    why = f"{wound.kind} damage of the attack" if amount else "the attack takes nothing: its damage is 0"
-    if wound.falloff is None:
-        steps = [Step("base", amount, amount, why)]
-    else:
-        share = falloff_share(wound.falloff, hit.distance)
-        steps = [Step("base", amount, amount * share, f"{why}, × {share:g} at {hit.distance:g}")]
-        amount *= share
+    share = 1.0 if wound.falloff is None else falloff_share(wound.falloff, hit.distance)
+    if account is not None:
+        why = f"{wound.kind} damage of the attack" if amount else "the attack takes nothing: its damage is 0"
+        far = "" if wound.falloff is None else f", × {share:g} at {hit.distance:g}"
+        account.steps.append(Step("base", amount, amount * share, why + far))
+    amount *= share
     if hit.charge is not None:
-        steps.append(Step("charge", amount, amount * hit.charge, f"charged × {hit.charge:g}"))
+        _note(account, "charge", amount, amount * hit.charge, f"charged × {hit.charge:g}")
         amount *= hit.charge
     if hit.combo_count is not None and wound_rules.combo_shares:
         share = wound_rules.combo_shares[min(hit.combo_count, len(wound_rules.combo_shares) - 1)]
         if hit.combo_count or share != 1.0:
-            steps.append(Step("scaling", amount, amount * share, f"wound {hit.combo_count + 1} in a row × {share:g}"))
+            _note(account, "scaling", amount, amount * share, f"wound {hit.combo_count + 1} in a row × {share:g}")
         amount *= share
     after = amount * hurtbox.multiplier
-    steps.append(Step("hurtbox", amount, after, f"{hurtbox.name} × {hurtbox.multiplier:g}"))
+    if account is not None:
+        account.steps.append(Step("hurtbox", amount, after, f"{hurtbox.name} × {hurtbox.multiplier:g}"))
     amount = after
     for label, factor in wound.against:
         if label in body.labels:
-            steps.append(Step("labels", amount, amount * factor, f"against {label} × {factor:g}"))
+            _note(account, "labels", amount, amount * factor, f"against {label} × {factor:g}")
             amount *= factor
-    return steps, amount
+    return amount
+
+
+class Spent(NamedTuple):
+    """What a wound took: the pools after it, one value each, its points, and those that no pool gave up."""
+
+    values: list[float]
+    amount: float
+    overkill: float
+    lost: float
 
 
 def after_guard(
-    steps: list[Step],
     amount: float,
     wound: WoundTerms,
     hurtbox: HurtboxTerms,
@@ -82,10 +107,11 @@ def after_guard(
     values: Sequence[float],
     wound_rules: WoundRules,
     hit: Circumstance,
-) -> tuple[Ledger, list[float]]:
-    """The ledger of a wound and the values of all pools after it, from what `before_guard` gave.
+    account: Account | None = None,
+) -> Spent:
+    """What the points that `before_guard` gave take from the pools; what leads to it goes on the `account`, if any.
 
-    `values` holds one a pool and is not changed; `steps` goes on. In this order, each only where it applies: `guard`
+    `values` holds one a pool and is not changed. In this order, each only where it applies: `guard`
     (times its share), `damage_taken` (times the victim's share for the kind), `marked` (times the share of its
     afflictions), `flat_reduction` (max(before - reduction, min(before, min_damage))), own steps, `rounding` (half away
     from zero), then the pools of the hurtbox's route. With share s a pool loses min(current, left s), and that takes
@@ -93,35 +119,37 @@ def after_guard(
     zero, else `lost`. Raises EmberwoundError for an own step that gives anything but a finite number from 0 up.
     """
     if hit.guard_share is not None:
-        steps.append(Step("guard", amount, amount * hit.guard_share, hit.guard_why))
+        _note(account, "guard", amount, amount * hit.guard_share, hit.guard_why)
         amount *= hit.guard_share
     takes = body.damage_taken.get(wound.kind, 1.0)
     if takes != 1.0:
-        why = f"immune to {wound.kind}" if takes == 0.0 else f"takes {wound.kind} × {takes:g}"
-        steps.append(Step("damage_taken", amount, amount * takes, why))
+        _note(account, "damage_taken", amount, amount * takes, _taken(wound.kind, takes))
         amount *= takes
     if hit.marked != 1.0:
-        steps.append(Step("marked", amount, amount * hit.marked, f"the victim is marked × {hit.marked:g}"))
+        _note(account, "marked", amount, amount * hit.marked, f"the victim is marked × {hit.marked:g}")
         amount *= hit.marked
     reduction = body.flat_reduction.get(wound.kind, body.flat_reduction.get("", 0.0))
     if reduction:
-        after = max(amount - reduction, min(amount, body.min_damage))
-        steps.append(
-            Step("flat_reduction", amount, after, f"{reduction:g} off, at least {min(amount, body.min_damage):g} left")
-        )
+        least = min(amount, body.min_damage)
+        after = max(amount - reduction, least)
+        _note(account, "flat_reduction", amount, after, f"{reduction:g} off, at least {least:g} left")
         amount = after
     for own in wound_rules.steps:
         context = WoundContext(
             hit.attack, wound.kind, hit.victim, hurtbox.name, hit.distance, hit.charge, hit.guard_share is not None
         )
         after = _own(own, amount, context)
-        steps.append(Step(own.name, amount, after, f"own step, version {own.version}"))
+        _note(account, own.name, amount, after, f"own step, version {own.version}")
         amount = after
     if wound_rules.whole_points:
         after = rounded(amount)
-        steps.append(Step("rounding", amount, after, "to whole points, half away from zero"))
+        _note(account, "rounding", amount, after, "to whole points, half away from zero")
         amount = after
-    return _spend(steps, amount, hurtbox, body, values)
+    return _spend(amount, hurtbox, body, values, account)
+
+
+def _taken(kind: str, takes: float) -> str:
+    return f"immune to {kind}" if takes == 0.0 else f"takes {kind} × {takes:g}"
 
 
 def kill(body: BodyStats, values: Sequence[float]) -> tuple[Ledger, list[float]]:
@@ -157,35 +185,35 @@ def rounded(amount: float) -> float:
 
 
 def _spend(
-    steps: list[Step], amount: float, hurtbox: HurtboxTerms, body: BodyStats, values: Sequence[float]
-) -> tuple[Ledger, list[float]]:
-    left, lost = amount, 0.0
-    after, losses = list(values), []
+    amount: float, hurtbox: HurtboxTerms, body: BodyStats, values: Sequence[float], account: Account | None
+) -> Spent:
+    left, lost, after = amount, 0.0, [*values]
     for index in hurtbox.route:
         pool, have = body.pools[index], after[index]
         if pool.share == 0.0:
-            steps.append(Step(f"pool {pool.name}", left, left, "passed over: its share is 0"))
+            _note(account, f"pool {pool.name}", left, left, "passed over: its share is 0")
             continue
         loss = min(have, left * pool.share)
         rest = 0.0 if loss == left * pool.share else left - loss / pool.share
         after[index] = have - loss
-        shared = "" if pool.share == 1.0 else f", {pool.share:g} lost a point"
-        steps.append(Step(f"pool {pool.name}", left, rest, f"{have:g} of {pool.maximum:g} held{shared}"))
-        if loss > 0.0:
-            losses.append(Loss(pool.name, have, have - loss))
+        if account is not None:
+            shared = "" if pool.share == 1.0 else f", {pool.share:g} lost a point"
+            account.steps.append(Step(f"pool {pool.name}", left, rest, f"{have:g} of {pool.maximum:g} held{shared}"))
+            if loss > 0.0:
+                account.losses.append(Loss(pool.name, have, have - loss))
         left = rest
         if left > 0.0 and not pool.overflow:
-            steps.append(Step("lost", left, 0.0, f"{pool.name} lets nothing through"))
+            _note(account, "lost", left, 0.0, f"{pool.name} lets nothing through")
             lost, left = left, 0.0
             break
     overkill = 0.0
     if left > 0.0 and after[body.vital] == 0.0:
         overkill = left
-        steps.append(Step("overkill", left, 0.0, f"{body.pools[body.vital].name} was already empty"))
+        _note(account, "overkill", left, 0.0, f"{body.pools[body.vital].name} was already empty")
     elif left > 0.0:
         lost = left
-        steps.append(Step("lost", left, 0.0, "no pool of the route could take it"))
-    return Ledger(tuple(steps), tuple(losses), amount, overkill, lost), after
+        _note(account, "lost", left, 0.0, "no pool of the route could take it")
+    return Spent(after, amount, overkill, lost)
 
 
 def heal(

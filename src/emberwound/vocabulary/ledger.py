@@ -2,7 +2,13 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
+from typing import TYPE_CHECKING, Any
+
 import msgspec
+
+if TYPE_CHECKING:
+    from collections.abc import Callable
 
 
 class Step(msgspec.Struct, frozen=True):
@@ -22,7 +28,16 @@ class Loss(msgspec.Struct, frozen=True):
     after: float
 
 
-class Ledger(msgspec.Struct, frozen=True):
+class _Unexplained:
+    """Room for what a ledger is explained by when somebody reads its steps."""
+
+    __slots__ = ("_explain",)
+    if TYPE_CHECKING:
+        _explain: Callable[[], tuple[tuple[Step, ...], tuple[Loss, ...]]]
+
+
+@dataclass(frozen=True, slots=True)
+class Ledger(_Unexplained):
     """How a wound came to its amount.
 
     Each step's `before` is the `after` of the step above it. `amount` is what the pools gave up
@@ -34,3 +49,27 @@ class Ledger(msgspec.Struct, frozen=True):
     amount: float
     overkill: float
     lost: float
+
+    def __getattr__(self, name: str) -> Any:
+        """Work out the steps and losses of a ledger that is read for the first time."""
+        if name not in ("steps", "losses"):
+            raise AttributeError(f"Ledger has no {name!r}")
+        steps, losses = self._explain()
+        _set(self, "steps", steps)
+        _set(self, "losses", losses)
+        return steps if name == "steps" else losses
+
+
+_set = object.__setattr__
+
+
+def ledger_on_demand(
+    amount: float, overkill: float, lost: float, explain: Callable[[], tuple[tuple[Step, ...], tuple[Loss, ...]]]
+) -> Ledger:
+    """A ledger whose sums are known, and whose steps and losses `explain` gives once somebody reads them."""
+    made: Ledger = object.__new__(Ledger)
+    _set(made, "amount", amount)
+    _set(made, "overkill", overkill)
+    _set(made, "lost", lost)
+    _set(made, "_explain", explain)
+    return made

@@ -18,7 +18,7 @@ if TYPE_CHECKING:
     from collections.abc import Sequence
 
     from emberwound.bout.state.world import World
-    from emberwound.combat.terms import BodyStats
+    from emberwound.combat.terms import BodyStats, PoolTerms
     from emberwound.plan.fighter_plans import FighterPlan
 
 
@@ -89,10 +89,15 @@ def _write(world: World, body: int, before: Sequence[float], after: Sequence[flo
         pool = stats.pools[index]
         block.pools[index, body] = new
         if pool.refill:
-            block.pools_since[index, body] = tick if new < old else tick - ceil(pool.delay * world.plan.tick_rate)
+            block.pools_since[index, body] = refills_from(pool, tick, world.plan.tick_rate, lost=new < old)
         if new == 0.0 and index != stats.vital:
             emptied.append(pool.name)
     return emptied
+
+
+def refills_from(pool: PoolTerms, tick: int, tick_rate: int, *, lost: bool) -> int:
+    """The tick from which a pool that changes on `tick` counts its delay: what gained points has waited already."""
+    return tick if lost else tick - ceil(pool.delay * tick_rate)
 
 
 def tell_emptied(world: World, seat: str, names: Sequence[str], cause: int, time: float = TICK_START) -> None:

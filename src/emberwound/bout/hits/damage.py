@@ -6,16 +6,19 @@ from typing import TYPE_CHECKING
 
 from emberwound.bout.attacks import timeline
 from emberwound.bout.bodies import pools
-from emberwound.bout.hits import afflictions, guard, kill_credit, knockback, reactions, revival
+from emberwound.bout.hits import afflictions, guard, kill_credit, knockback, reactions, revival, victims
 from emberwound.bout.state.pending import HitLocation, LethalHit
 from emberwound.combat.hit import resolve
 from emberwound.combat.reaction import side_of
 from emberwound.combat.terms import Circumstance
-from emberwound.geometry.layout import BodyColumn, BodyMark
+from emberwound.geometry.layout import BodyColumn
 from emberwound.vocabulary.clock import CLOSE, exact_ticks
 from emberwound.vocabulary.events import WHOLE_BODY, Healed, PropStruck, Wounded
 
 if TYPE_CHECKING:
+    from collections.abc import Sequence
+
+    from emberwound.bout.hits.victims import Victim
     from emberwound.bout.state.pending import Contact, Hit
     from emberwound.bout.state.world import World
     from emberwound.combat.hit import GuardStance, HitResult, Stagger
@@ -31,31 +34,30 @@ def land(world: World, hit: Hit, contact: Contact) -> tuple[int | None, str, str
     """
     body, part = divmod(contact.shape, world.plan.most_hurtboxes)
     where = HitLocation(body, part, contact.position, contact.time)
-    fighter = world.plan.fighters[world.block.body_marks[BodyMark.MODEL, body]]
-    seat, hurtbox = world.name_of_body(body), fighter.hurtboxes[part].name
-    if hit.plan.wound.heals and not fighter.is_prop:
+    victim = victims.of(world, body)
+    hurtbox = victim.fighter.hurtboxes[part].name
+    if hit.plan.wound.heals and not victim.fighter.is_prop:
         world.healing.append((hit, where))
-        return hit.cause, seat, hurtbox
-    return apply(world, hit, where), seat, hurtbox
+        return hit.cause, victim.seat, hurtbox
+    return apply(world, hit, where), victim.seat, hurtbox
 
 
 def apply(world: World, hit: Hit, where: HitLocation) -> int | None:
     """Let a hit do to a body what it does; the event it ends in."""
-    fighter = world.plan.fighters[world.block.body_marks[BodyMark.MODEL, where.body]]
-    if fighter.is_prop:
-        return _strike_prop(world, hit, where, fighter)
-    return _wound(world, hit, where, fighter)
+    victim = victims.of(world, where.body)
+    return (_strike_prop if victim.fighter.is_prop else _wound)(world, hit, where, victim)
 
 
-def _strike_prop(world: World, hit: Hit, where: HitLocation, fighter: FighterPlan) -> int:
+def _strike_prop(world: World, hit: Hit, where: HitLocation, victim: Victim) -> int:
     """A prop loses no points; it is pushed as strongly as if it had."""
+    fighter = victim.fighter
     hurtbox = fighter.hurtboxes[where.part]
     how = Circumstance(hit.name, fighter.name, hit.distance, hit.charge)
     result = _resolved(world, hit, hurtbox, fighter.stats, [], how)
     cause = world.emit(
         PropStruck(
             time=where.time,
-            seat=world.name_of_body(where.body),
+            seat=victim.seat,
             by=world.name_of(hit.by),
             cause=hit.cause,
             attack=hit.name,
@@ -69,35 +71,36 @@ def _strike_prop(world: World, hit: Hit, where: HitLocation, fighter: FighterPla
     return cause
 
 
-def _wound(world: World, hit: Hit, where: HitLocation, fighter: FighterPlan) -> int | None:
+def _wound(world: World, hit: Hit, where: HitLocation, victim: Victim) -> int | None:
     """Guard, wound and pools, told in that order; then all that follows from them."""
-    body, time = where.body, where.time
-    seat, stats = world.name_of_body(body), pools.stats_of(world, body, fighter)
-    before = pools.values(world, body, stats)
+    fighter, stats, plan, time = victim.fighter, victim.stats, hit.plan, where.time
     how = _circumstance(world, hit, where, fighter)
-    kill_credit.note_hit(world, body, hit, time)
+    kill_credit.note_hit(world, victim, hit, time)
     stance = guard.stance(world, hit, where) if stats.guard and not (hit.fatal or hit.lingers) else None
-    stagger = reactions.stagger(world, body, fighter) if fighter.stagger_resistance and not hit.lingers else None
-    result = _resolved(world, hit, _hurtbox_hit(hit, where, fighter), stats, before, how, stance, stagger)
+    resists = fighter.stagger_resistance and not hit.lingers
+    stagger = reactions.stagger(world, where.body, fighter) if resists else None
+    hurtbox = _hurtbox_hit(hit, where, fighter)
+    result = _resolved(world, hit, hurtbox, stats, victim.values, how, stance, stagger)
     cause, emptied = hit.cause, []
     if result.guard is not None:
         cause = guard.tell(world, hit, where, fighter, result.guard)
-        emptied += pools.spend(world, body, before, result.held)
-    emptied += pools.spend(world, body, result.held, result.values, stats)
-    if result.guard is None or result.amount > 0.0:
+        emptied += victim.spend(world, result.held)
+    emptied += victim.spend(world, result.values)
+    amount = result.amount
+    if result.guard is None or amount > 0.0:
         cause = world.emit(
             Wounded(
                 time=time,
-                seat=seat,
+                seat=victim.seat,
                 by=world.name_of(hit.by),
                 cause=cause,
                 attack=hit.name,
-                kind=hit.plan.wound.kind,
+                kind=plan.wound.kind,
                 shot=hit.number,
                 hitbox=hit.hitbox,
                 hurtbox=_hurtbox_name(hit, where, fighter),
                 position=world.point(where.position),
-                amount=result.amount,
+                amount=amount,
                 ledger=result.ledger,
                 vital_left=result.values[stats.vital],
                 vital_max=stats.pools[stats.vital].maximum,
@@ -105,13 +108,13 @@ def _wound(world: World, hit: Hit, where: HitLocation, fighter: FighterPlan) -> 
         )
     if cause is None:
         return None
-    if not hit.lingers and (hit.plan.pushes or fighter.reactions or hit.plan.stop_ticks):
+    if not hit.lingers and (plan.pushes or fighter.reactions or plan.stop_ticks):
         _follow(world, hit, where, fighter, result, cause)
     if emptied:
-        pools.tell_emptied(world, seat, emptied, cause, time)
-    if result.amount > 0.0:
-        timeline.may_interrupt(world, body, hit.plan.wound.kind, time, cause)
-    if hit.plan.afflicts and not result.kills and _afflicts(hit, result):
+        pools.tell_emptied(world, victim.seat, emptied, cause, time)
+    if amount > 0.0:
+        timeline.may_interrupt(world, where.body, plan.wound.kind, time, cause)
+    if plan.afflicts and not result.kills and _afflicts(hit, result):
         afflictions.afflict(world, hit, where, cause)
     if result.kills:
         _note_lethal(world, hit, where, fighter, cause).overkill += result.ledger.overkill
@@ -150,7 +153,7 @@ def _resolved(
     hit: Hit,
     hurtbox: HurtboxTerms,
     stats: BodyStats,
-    before: list[float],
+    before: Sequence[float],
     how: Circumstance,
     stance: GuardStance | None = None,
     stagger: Stagger | None = None,
@@ -228,18 +231,18 @@ def _combo_count(world: World, by: int, body: int, time: float) -> int:
 def heal_all(world: World) -> None:
     """Heal what the healing hits of this tick heal, after all its wounds; they undo no death of this tick."""
     for hit, where in world.healing:
-        fighter = world.plan.fighters[world.block.body_marks[BodyMark.MODEL, where.body]]
-        stats, hurtbox = pools.stats_of(world, where.body, fighter), fighter.hurtboxes[where.part]
-        before = pools.values(world, where.body)
+        victim = victims.of(world, where.body)
+        fighter, stats, before = victim.fighter, victim.stats, victim.values
+        hurtbox = fighter.hurtboxes[where.part]
         how = Circumstance(hit.name, fighter.name, hit.distance, hit.charge)
         result = _resolved(world, hit, hurtbox, stats, before, how)
         after = before if where.body in world.lethal_hits else result.values
-        pools.spend(world, where.body, before, after)
+        victim.spend(world, after)
         afflictions.cure(world, where.body, hit.plan.wound.kind, where.time)
         healed = world.emit(
             Healed(
                 time=where.time,
-                seat=world.name_of_body(where.body),
+                seat=victim.seat,
                 by=world.name_of(hit.by),
                 cause=hit.cause,
                 attack=hit.name,

@@ -5,33 +5,17 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from emberwound.bout.state.layout import SeatMark, mark_of, number_of
-from emberwound.geometry.layout import BodyMark
 
 if TYPE_CHECKING:
+    from emberwound.bout.hits.victims import Victim
     from emberwound.bout.state.pending import Hit
     from emberwound.bout.state.world import World
 
 
-def note_hit(world: World, body: int, hit: Hit, time: float) -> None:
+def note_hit(world: World, victim: Victim, hit: Hit, time: float) -> None:
     """Take note of a hit; in a chain of death blasts, of who caused the first, unless that is the victim's teammate."""
-    team = world.block.seat_marks[SeatMark.TEAM]
-    passed_on = hit.credit >= 0 and team[hit.credit] != world.block.body_marks[BodyMark.TEAM, body]
-    note(world, body, hit.credit if passed_on else hit.by, time)
-
-
-def note(world: World, body: int, by: int, time: float) -> None:
-    """Take note that a seat's hit met a body, guarded or not; its own team's do not count.
-
-    Where more seats than are remembered hurt it, the one whose last hit is longest ago is forgotten.
-    """
-    block = world.block
-    if by < 0 or block.seat_marks[SeatMark.TEAM, by] == block.body_marks[BodyMark.TEAM, body]:
-        return
-    seats, times = block.hurt_by[:, body].tolist(), block.hurt_at[:, body].tolist()
-    mark = mark_of(by)
-    place = seats.index(mark) if mark in seats else min(range(len(seats)), key=lambda n: (seats[n] > 0, times[n]))
-    block.hurt_by[place, body] = mark
-    block.hurt_at[place, body] = time
+    passed_on = hit.credit >= 0 and world.block.seat_marks[SeatMark.TEAM, hit.credit] != victim.team
+    victim.note(world, hit.credit if passed_on else hit.by, time)
 
 
 def lately(world: World, body: int, time: float) -> list[str]:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from heapq import heapify, heappop, heappush
 from typing import TYPE_CHECKING
 
-from emberwound.bout.hits import blasts
+from emberwound.bout.hits import blasts, victims
 from emberwound.bout.hits.damage import heal_all
 from emberwound.bout.hits.judges import afflictions, rays, shots, touches
 
@@ -32,6 +32,13 @@ def judgement(world: World) -> None:
         _judge_contacts(world)
     if world.healing:
         heal_all(world)
+    _clear(world)
+
+
+def _clear(world: World) -> None:
+    """Write what the hits left of their victims, and forget what only they needed."""
+    if world.victims:
+        victims.write(world)
     for table in (world.guards, world.resolved, world.swings):
         if table:
             table.clear()

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any
 
 import numpy as np
 from msgspec.structs import force_setattr
@@ -78,6 +78,7 @@ class World:
         "touched",
         "touched_marks",
         "touches",
+        "victims",
     )
 
     def __init__(self, plan: Plan, script: Script | None) -> None:
@@ -104,6 +105,7 @@ class World:
         self.resolved: dict[tuple[object, ...], tuple[HitResult, BodyStats]] = {}
         self.stagger_left: dict[int, float] = {}
         self.swings: dict[int, Swing] = {}
+        self.victims: dict[int, Any] = {}
         self.hear_blast: Callable[[World, PendingBlast], None] | None = None
         self.contacts = 0
         self.touches: list[VolumeContact] = []
@@ -143,6 +145,7 @@ class World:
             self.resolved,
             self.stagger_left,
             self.swings,
+            self.victims,
             self.pending_knockback,
             self.pending_reactions,
             self.hit_stops,

@@ -1,0 +1,145 @@
+"""Whom the hits of a tick befall: what they need of each body is read once, and written once when all are judged."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+import numpy as np
+
+from emberwound.bout.bodies import bar_gaps, pools
+from emberwound.bout.state.layout import Count, SeatMark, mark_of, number_of
+from emberwound.combat.pools import refilled
+from emberwound.geometry.layout import BodyMark, Presence
+
+if TYPE_CHECKING:
+    from collections.abc import Sequence
+
+    from emberwound.bout.state.world import World
+    from emberwound.combat.terms import BodyStats
+    from emberwound.plan.fighter_plans import FighterPlan
+
+MARKS = [BodyMark.OWNER, BodyMark.MODEL, BodyMark.TEAM, BodyMark.RESIZED, BodyMark.FROZEN_UNTIL, BodyMark.PRESENCE]
+
+
+class Victim:
+    """A body that the hits of a tick befall, as they leave it so far.
+
+    `values` are what its pools hold, one each. `attackers` and `times` are the seats that hurt it lately, and when,
+    as the block holds them. `changed` says of each pool that changed what it holds, and from which tick it
+    refills.
+    """
+
+    __slots__ = (
+        "attackers",
+        "body",
+        "changed",
+        "clock",
+        "fighter",
+        "is_dead",
+        "noted",
+        "seat",
+        "stats",
+        "team",
+        "times",
+        "values",
+    )
+
+    def __init__(self, world: World, body: int, marks: list[int], attackers: list[int], times: list[float]) -> None:
+        owner, model, self.team, is_resized, frozen_until, presence = marks
+        self.body = body
+        self.fighter: FighterPlan = world.plan.fighters[model]
+        self.seat: str = world.names[number_of(owner)]
+        self.stats: BodyStats = pools.stats_of(world, body, self.fighter) if is_resized else self.fighter.stats
+        self.clock = max(world.counts[Count.TICK], frozen_until)
+        self.is_dead = presence == Presence.CORPSE
+        self.values: Sequence[float] = ()
+        self.attackers, self.times, self.noted = attackers, times, False
+        self.changed: dict[int, tuple[float, int | None]] = {}
+
+    def spend(self, world: World, after: Sequence[float]) -> list[str]:
+        """Let its pools hold `after`; the names of those that this emptied, but for the vital one.
+
+        What lost points refills after its delay, counted from now; what gained goes on refilling.
+        """
+        before, rate = self.values, world.plan.tick_rate
+        if before == after:
+            return []
+        if world.plan.most_bars:
+            bar_gaps.note(world, self.body, self.stats, before, after)
+        emptied, held = [], [*after]
+        for index, (old, new) in enumerate(zip(before, after, strict=True)):
+            if old == new:
+                continue
+            pool, since = self.stats.pools[index], None
+            if pool.refill:
+                since = pools.refills_from(pool, self.clock, rate, lost=new < old)
+                held[index] = refilled(pool, new, (self.clock - since) / rate, dead=self.is_dead)
+            self.changed[index] = (new, since)
+            if new == 0.0 and index != self.stats.vital:
+                emptied.append(pool.name)
+        self.values = held
+        return emptied
+
+    def note(self, world: World, by: int, time: float) -> None:
+        """Take note that a seat's hit met it, guarded or not; its own team's do not count.
+
+        Where more seats than are remembered hurt it, the one whose last hit is longest ago is forgotten.
+        """
+        if by < 0 or world.block.seat_marks[SeatMark.TEAM, by] == self.team:
+            return
+        seats, times, mark = self.attackers, self.times, mark_of(by)
+        if mark in seats:
+            place = seats.index(mark)
+        elif 0 in seats:
+            place = seats.index(0)
+        else:
+            place = times.index(min(times))
+        seats[place], times[place], self.noted = mark, time, True
+
+
+def of(world: World, body: int) -> Victim:
+    """A body as the hits of this tick leave it so far."""
+    return world.victims.get(body) or read(world, [body])[0]
+
+
+def read(world: World, bodies: Sequence[int]) -> list[Victim]:
+    """Bodies that hits of this tick are about to befall, read at once; not those that one befell already."""
+    block, rate = world.block, world.plan.tick_rate
+    columns = [*bodies]
+    every_marks = block.body_marks[:, columns][MARKS].T.tolist()
+    seats, times = block.hurt_by[:, columns].T.tolist(), block.hurt_at[:, columns].T.tolist()
+    held, since = block.pools[:, columns].T.tolist(), block.pools_since[:, columns].T.tolist()
+    found = []
+    for body, marks, attackers, at, values, ticks in zip(columns, every_marks, seats, times, held, since, strict=True):
+        victim = world.victims[body] = Victim(world, body, marks, attackers, at)
+        victim.values = values[: len(victim.stats.pools)]
+        if victim.stats.refills:
+            victim.values = [
+                refilled(pool, value, (victim.clock - tick) / rate, dead=victim.is_dead)
+                for pool, value, tick in zip(victim.stats.pools, victim.values, ticks, strict=False)
+            ]
+        found.append(victim)
+    return found
+
+
+def write(world: World) -> None:
+    """Write what the hits of this tick left of those they befell."""
+    block = world.block
+    changed = [
+        (index, body, value, since)
+        for body, victim in world.victims.items()
+        for index, (value, since) in victim.changed.items()
+    ]
+    if changed:
+        indexes, bodies, values, _ = zip(*changed, strict=True)
+        block.pools[indexes, bodies] = values
+        refills = [(index, body, since) for index, body, _, since in changed if since is not None]
+        if refills:
+            indexes, bodies, since = zip(*refills, strict=True)
+            block.pools_since[indexes, bodies] = since
+    noted = [victim for victim in world.victims.values() if victim.noted]
+    if noted:
+        columns = [victim.body for victim in noted]
+        block.hurt_by[:, columns] = np.array([victim.attackers for victim in noted]).T
+        block.hurt_at[:, columns] = np.array([victim.times for victim in noted]).T
+    world.victims.clear()
