@@ -412,8 +412,10 @@ def after_death(chronicle: ew.Chronicle) -> None:
         elif isinstance(event, events.Died):
             assert seat not in dead and (event.lives_left is None or event.lives_left >= 0)
             dead.add(seat)
-        elif isinstance(event, events.Wounded | events.Healed | events.PickedUp | events.CheckpointReached):
+        elif isinstance(event, events.Wounded | events.PickedUp | events.CheckpointReached):
             assert seat not in dead, "nothing befalls the dead"
+        elif isinstance(event, events.Healed):
+            assert seat not in dead or event.vital_left > 0.0 or event.amount == 0.0, "but for what revives them"
         elif isinstance(event, events.Eliminated):
             assert seat in dead
         elif isinstance(event, events.BoutEnded):

@@ -69,16 +69,17 @@ class Tables:
     """The arrays that kernels read, as `geometry.layout` lays them out.
 
     `bounds` (7,), `offsets` (16, fighters, most hurtboxes), `offset_marks` (5, fighters, most hurtboxes), `hidden`
-    (fighters, postures), `tracks` (rows, joints, 3), `models` (4, fighters), `points` (points, 3), `paths` (3, paths),
-    and the walls as boxes, `wall_shapes` and `wall_marks` (rows, walls); `hitboxes` and `hitbox_marks`
-    (rows, hitboxes, 1), `hazards` and `hazard_marks` (rows, hazards) as `geometry.volumes` does. `counters`
-    (2, counters, 1) holds what each gains by the second, and its least.
+    (fighters, postures), `multipliers` (fighters, most hurtboxes), `tracks` (rows, joints, 3), `models` (4, fighters),
+    `points` (points, 3), `paths` (3, paths), and the walls as boxes, `wall_shapes` and `wall_marks` (rows, walls);
+    `hitboxes` and `hitbox_marks` (rows, hitboxes, 1), `hazards` and `hazard_marks` (rows, hazards) as
+    `geometry.volumes` does. `counters` (2, counters, 1) holds what each gains by the second, and its least.
     """
 
     bounds: NDArray[np.float64]
     offsets: NDArray[np.float64]
     offset_marks: NDArray[np.int64]
     hidden: NDArray[np.int64]
+    multipliers: NDArray[np.float64]
     tracks: NDArray[np.float64]
     models: NDArray[np.float64]
     points: NDArray[np.float64]

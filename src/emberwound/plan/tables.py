@@ -24,6 +24,7 @@ if TYPE_CHECKING:
 
     from numpy.typing import NDArray
 
+    from emberwound.plan.fighter_plans import FighterPlan
     from emberwound.plan.space import Space, Vector
     from emberwound.rulebook.models import Arena, Attack, Book, Fighter, PartShape
 
@@ -103,6 +104,14 @@ def hidden_table(book: Book) -> NDArray[np.int64]:
                 if box.postures is not None and posture not in box.postures:
                     hidden[column, number] |= 1 << part
     return hidden
+
+
+def multiplier_table(fighters: Sequence[FighterPlan], most: int) -> NDArray[np.float64]:
+    """What each hurtbox multiplies a wound by, (fighters, most hurtboxes)."""
+    found = np.ones((max(len(fighters), 1), most))
+    for fighter in fighters:
+        found[fighter.id, : len(fighter.hurtboxes)] = [each.multiplier for each in fighter.hurtboxes]
+    return found
 
 
 class Tracks:

@@ -24,7 +24,7 @@ if TYPE_CHECKING:
 
 def is_full(world: World) -> bool:
     """Whether no further shot has room."""
-    return world.counts[Count.SHOTS_FLYING] == world.plan.max_shots
+    return world.counts[Count.SHOTS_FLYING] + len(world.launched) == world.plan.max_shots
 
 
 def launch_ray(world: World, flight: Flight) -> Ray:
@@ -47,12 +47,10 @@ def launch_ray(world: World, flight: Flight) -> Ray:
 def launch(world: World, flight: Flight, plan: ShotPlan, moving: list[float]) -> None:
     """Let a shot fly; there must be room. It takes its share of the owner's velocity, `moving`, with it.
 
-    Its columns are written in one piece each, in the order of the layout of `geometry.layout`.
+    `place_launched` writes it into the block, with all others of the tick.
     """
     block, counts = world.block, world.counts
-    shot = _free_shot(world)
-    counts[Count.SHOTS_MADE] += 1
-    number = counts[Count.SHOTS_MADE]
+    number = counts[Count.SHOTS_MADE] = counts[Count.SHOTS_MADE] + 1
     attack = flight.fighter.attacks[flight.slot]
     speed = plan.speed * charged(attack, flight.charge, "speed")
     velocity = [a * speed + b * plan.velocity_share for a, b in zip(flight.direction, moving, strict=True)]
@@ -68,22 +66,46 @@ def launch(world: World, flight: Flight, plan: ShotPlan, moving: list[float]) ->
     )
     x, y, z = flight.muzzle
     start = (x, y, z, *velocity, plan.gravity, plan.radius, plan.drag, counts[Count.TICK], 0.0)
-    block.shots[:, shot] = (*start, x, y, z, plan.range, flight.charge)
     team, touches = int(block.seat_marks[SeatMark.TEAM, flight.seat]), attack.launch
     layers, options, pierce = (touches.layers, attack.hit.options, touches.pierce) if touches else (0, 0, 0)
     whose = (number, mark_of(flight.seat), team, layers, options, 0)
-    block.shot_marks[:, shot] = (*whose, flight.fighter.id, flight.slot, released, plan.bounces, pierce)
-    block.timers[Timer.SHOT_LIFETIME][shot] = counts[Count.TICK] + plan.life_ticks
-    world.wake(counts[Count.TICK] + plan.life_ticks)
+    world.launched.append(
+        (
+            (*start, x, y, z, plan.range, flight.charge),
+            (*whose, flight.fighter.id, flight.slot, released, plan.bounces, pierce),
+            counts[Count.TICK] + plan.life_ticks,
+        )
+    )
 
 
-def _free_shot(world: World) -> int:
+def place_launched(world: World) -> None:
+    """Give each shot that was launched the first free column, written in the order of `geometry.layout`."""
     block, counts = world.block, world.counts
-    top = counts[Count.SHOTS_TOP]
-    shot = top if counts[Count.SHOTS_FLYING] == top else int(np.argmin(block.shot_marks[ShotMark.ID, :top]))
-    counts[Count.SHOTS_TOP] = max(top, shot + 1)
-    counts[Count.SHOTS_FLYING] += 1
-    return shot
+    columns = _free_columns(world, len(world.launched))
+    segments, marks, ends = zip(*world.launched, strict=True)
+    if len(columns) == 1:
+        shot = columns[0]
+        block.shots[:, shot], block.shot_marks[:, shot], block.timers[Timer.SHOT_LIFETIME][shot] = (
+            segments[0],
+            marks[0],
+            ends[0],
+        )
+    else:
+        block.shots[:, columns] = np.array(segments).T
+        block.shot_marks[:, columns] = np.array(marks).T
+        block.timers[Timer.SHOT_LIFETIME][columns] = ends
+    counts[Count.SHOTS_TOP] = max(counts[Count.SHOTS_TOP], columns[-1] + 1)
+    counts[Count.SHOTS_FLYING] += len(columns)
+    world.wake(min(ends))
+    world.launched.clear()
+
+
+def _free_columns(world: World, count: int) -> list[int]:
+    block, top = world.block, world.counts[Count.SHOTS_TOP]
+    free: list[int] = []
+    if world.counts[Count.SHOTS_FLYING] < top:
+        free = (block.shot_marks[ShotMark.ID, :top] == 0).nonzero()[0][:count].tolist()
+    return free + list(range(top, top + count - len(free)))
 
 
 def start_segment(world: World, shot: int, position: Vector, velocity: list[float], begin: float) -> None:
@@ -114,6 +136,7 @@ def end(  # noqa: PLR0913 (each is a field of the event, by name)
     shot: int,
     reason: Reason,
     position: Vector,
+    mark: list[int] | None = None,
     *,
     time: float = TICK_START,
     seat: str | None = None,
@@ -121,10 +144,11 @@ def end(  # noqa: PLR0913 (each is a field of the event, by name)
     hurtbox: str | None = None,
     wall: str | None = None,
 ) -> None:
-    """End a shot: one event, and its column is free. Its cause is its release, unless a wound is named."""
-    block, counts = world.block, world.counts
-    marks = block.shot_marks
-    mark = marks[:, shot].tolist()
+    """End a shot: one event, and its column is free with the next `free_ended`.
+
+    Its cause is its release, unless a wound is named. Give its marks where they are known.
+    """
+    mark = mark or world.block.shot_marks[:, shot].tolist()
     world.emit(
         ShotEnded(
             time=time,
@@ -139,16 +163,26 @@ def end(  # noqa: PLR0913 (each is a field of the event, by name)
             wall=wall,
         )
     )
-    block.shots[:, shot] = 0.0
-    marks[:, shot] = 0
-    if mark[ShotMark.PASSED]:
-        block.touched[:, shot] = 0
-    block.timers[Timer.SHOT_LIFETIME][shot] = NEVER
-    counts[Count.SHOTS_FLYING] -= 1
+    world.ended_shots.append(shot)
+
+
+def free_ended(world: World) -> None:
+    """Free the columns of all shots that have ended."""
+    block, counts, ended = world.block, world.counts, world.ended_shots
+    if not ended:
+        return
+    columns: list[int] | int = ended[0] if len(ended) == 1 else ended
+    block.shots[:, columns] = 0.0
+    block.shot_marks[:, columns] = 0
+    if world.plan.most_pierced:
+        block.touched[:, columns] = 0
+    block.timers[Timer.SHOT_LIFETIME][columns] = NEVER
+    counts[Count.SHOTS_FLYING] -= len(ended)
     top = counts[Count.SHOTS_TOP]
-    while top and marks[ShotMark.ID, top - 1] == 0:
+    while top and block.shot_marks[ShotMark.ID, top - 1] == 0:
         top -= 1
     counts[Count.SHOTS_TOP] = top
+    ended.clear()
 
 
 def place_of(world: World, shot: int, more: float = 0.0) -> Vector:

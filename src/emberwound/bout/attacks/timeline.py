@@ -308,10 +308,3 @@ def _tell_interrupted(
             reason=reason,
         )
     )
-
-
-def may_interrupt(world: World, body: int, kind: str, time: float, wound: int) -> None:
-    """Note that a wound of this kind interrupts what a body is doing, if it does; the first one of a tick counts."""
-    attack = queries.attack_of(world, body)
-    if attack is not None and kind in attack.interrupted_by:
-        world.interrupted.setdefault(body, (time, wound))

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from emberwound.bout.bodies import ragdoll
-from emberwound.bout.hits import contacts, kill_credit
+from emberwound.bout.hits import contacts, kill_credit, victims
 from emberwound.bout.hits.damage import land
 from emberwound.bout.state.layout import Count, SeatMark, mark_of
 from emberwound.bout.state.pending import Contact, Hit, PendingBlast, PendingKnockback
@@ -19,6 +19,8 @@ from emberwound.geometry.layout import BodyColumn, BodyMark, Presence, ReachedCo
 from emberwound.vocabulary.events import Exploded
 
 if TYPE_CHECKING:
+    from numpy.typing import NDArray
+
     from emberwound.bout.state.world import World
     from emberwound.plan.attack_plans import BlastPlan
     from emberwound.plan.fighter_plans import FighterPlan
@@ -51,7 +53,9 @@ def explode(world: World, blast: PendingBlast) -> None:
     reach_shapes(
         blast.place, blast.share, plan.radius, block.shapes, block.shape_marks, whose, block.first_wall, reached
     )
-    for shape in _hurt_most(world, plan, reached, blast.spared):
+    shapes = _hurt_most(world, plan, reached, blast.spared)
+    victims.read(world, [shape // world.plan.most_hurtboxes for shape in shapes])
+    for shape in shapes:
         gap, x, y, z = reached[:, shape].tolist()
         if plan.walls_block and contacts.wall_between(world, blast.place, (x, y, z)):
             continue
@@ -118,19 +122,21 @@ def _share(plan: BlastPlan, gap: float) -> float:
     return falloff_share(plan.hit.wound.falloff, gap) if plan.hit.wound.falloff else 1.0
 
 
-def _hurt_most(world: World, plan: BlastPlan, reached: np.ndarray, spared: int) -> list[int]:
+def _hurt_most(world: World, plan: BlastPlan, reached: NDArray[np.float64], spared: int) -> list[int]:
     """Of each body the hurtbox with the greatest share times multiplier, the first of equals; bodies in order."""
     most = world.plan.most_hurtboxes
-    best: dict[int, tuple[float, int]] = {}
-    for shape in np.flatnonzero(np.isfinite(reached[ReachedColumn.GAP])).tolist():
-        body, part = divmod(shape, most)
-        if body == spared and not plan.hits_direct_victim:
-            continue
-        fighter = world.plan.fighters[int(world.block.body_marks[BodyMark.MODEL, body])]
-        score = _share(plan, float(reached[ReachedColumn.GAP, shape])) * fighter.hurtboxes[part].multiplier
-        if body not in best or score > best[body][0]:
-            best[body] = (score, shape)
-    return [shape for _, shape in best.values()]
+    shapes = np.flatnonzero(np.isfinite(reached[ReachedColumn.GAP]))
+    if spared >= 0 and not plan.hits_direct_victim:
+        shapes = shapes[shapes // most != spared]
+    if not shapes.size:
+        return []
+    bodies, parts = np.divmod(shapes, most)
+    multipliers = world.plan.tables.multipliers[world.block.body_marks[BodyMark.MODEL, bodies], parts]
+    shares = [_share(plan, gap) for gap in reached[ReachedColumn.GAP, shapes].tolist()]
+    order = np.lexsort((shapes, -np.array(shares) * multipliers, bodies))
+    firsts = np.unique(bodies[order], return_index=True)[1]
+    best: list[int] = shapes[order][firsts].tolist()
+    return best
 
 
 def set_off_at_death(world: World, body: int) -> None:

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from emberwound.bout.attacks import timeline
 from emberwound.bout.bodies import pools
 from emberwound.bout.hits import afflictions, guard, kill_credit, knockback, reactions, revival, victims
 from emberwound.bout.state.pending import HitLocation, LethalHit
@@ -112,8 +111,8 @@ def _wound(world: World, hit: Hit, where: HitLocation, victim: Victim) -> int | 
         _follow(world, hit, where, fighter, result, cause)
     if emptied:
         pools.tell_emptied(world, victim.seat, emptied, cause, time)
-    if amount > 0.0:
-        timeline.may_interrupt(world, where.body, plan.wound.kind, time, cause)
+    if amount > 0.0 and victim.attack is not None and plan.wound.kind in victim.attack.interrupted_by:
+        world.interrupted.setdefault(where.body, (time, cause))
     if plan.afflicts and not result.kills and _afflicts(hit, result):
         afflictions.afflict(world, hit, where, cause)
     if result.kills:

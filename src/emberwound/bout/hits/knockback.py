@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 from math import exp, hypot
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, NamedTuple
+
+import numpy as np
 
 from emberwound.bout.bodies import movement, ragdoll
 from emberwound.bout.state import queries
@@ -16,10 +18,16 @@ from emberwound.vocabulary.clock import exact_ticks
 from emberwound.vocabulary.events import KnockedBack, Landed
 
 if TYPE_CHECKING:
+    from collections.abc import Iterator
+
     from emberwound.bout.state.pending import Hit, HitLocation
     from emberwound.bout.state.world import World
     from emberwound.plan.fighter_plans import FighterPlan
     from emberwound.plan.space import Vector
+
+
+NOWHERE = [0.0, 0.0]
+"""Where a push goes that has a direction of its own does not depend on where anybody looks."""
 
 
 def gather(
@@ -31,7 +39,8 @@ def gather(
     """
     push = hit.plan.pushes[fighter.id]
     way = without_noise(_way(world, hit, where, push.heading), fighter.height)
-    velocity = push_velocity(push, way, _facing(world, hit, where.body), amount, share, fighter.weight)
+    facing = NOWHERE if way[0] or way[1] else _facing(world, hit, where.body)
+    velocity = push_velocity(push, way, facing, amount, share, fighter.weight)
     if not world.plan.space.has_heights:
         velocity = (velocity[0], velocity[1], 0.0)
     pending = PendingKnockback(velocity, push.replaces, where.time, cause, world.name_of(hit.by), where.position)
@@ -62,80 +71,131 @@ def _facing(world: World, hit: Hit, body: int) -> list[float]:
     return ahead if attacker is not None else [-each for each in ahead]
 
 
+class _Thrown(NamedTuple):
+    """What the columns of a body that is pushed hold, as its push needs them."""
+
+    owner: int
+    model: int
+    strike_over: int
+    frozen_until: int
+    ragdoll: int
+    waits: int
+    knockback: int
+    falls: bool
+    start: list[float]
+    end: list[float]
+    velocity: list[float]
+    waiting: list[float]
+
+
+THROWN_MARKS = [
+    BodyMark.OWNER,
+    BodyMark.MODEL,
+    BodyMark.STRIKE_OVER,
+    BodyMark.FROZEN_UNTIL,
+    BodyMark.RAGDOLL,
+    BodyMark.PUSH_WAITING,
+    BodyMark.KNOCKBACK,
+    BodyMark.GROUNDED,
+    BodyMark.LUNGES,
+    BodyMark.MOVEMENT,
+]
+
+
 def settle(world: World) -> None:
     """Sum the pushes of this tick for each body, and begin them, or let them wait for the end of a trade."""
     block, soonest = world.block, world.counts[Count.TICK] + 1
-    bodies = list(world.pending_knockback)
-    told = block.body_marks[
-        [BodyMark.OWNER, BodyMark.STRIKE_OVER, BodyMark.FROZEN_UNTIL, BodyMark.RAGDOLL, BodyMark.PUSH_WAITING]
-    ][:, bodies].T.tolist()
+    every, told = list(world.pending_knockback), []
+    written: list[tuple[int, int, tuple[float, ...], tuple[float, ...]]] = []
     starting: list[int] = []
-    for (body, hits), (owner, over, frozen, is_ragdoll, waiting) in zip(
-        world.pending_knockback.items(), told, strict=True
-    ):
+    for (body, hits), thrown in zip(world.pending_knockback.items(), _thrown(world, every), strict=True):
         replaces = any(each.replaces for each in hits)
-        x, y, z = hits[0].velocity if len(hits) == 1 else _sum(hits)
-        begins = max(soonest, over - 1, frozen)
+        velocity = hits[0].velocity if len(hits) == 1 else _sum(hits)
+        begins = max(soonest, thrown.strike_over - 1, thrown.frozen_until)
         last = hits[-1]
-        block.body_marks[BodyMark.KNOCKBACK_SEQ, body] = world.emit(
-            KnockedBack(
-                time=last.time,
-                seat=world.names[number_of(owner)],
-                by=last.by,
-                cause=last.cause,
-                velocity=world.point((x, y, z)),
-                replaces=replaces,
-                starts_tick=begins,
+        told.append(
+            world.emit(
+                KnockedBack(
+                    time=last.time,
+                    seat=world.names[number_of(thrown.owner)],
+                    by=last.by,
+                    cause=last.cause,
+                    velocity=world.point(velocity),
+                    replaces=replaces,
+                    starts_tick=begins,
+                )
             )
         )
-        if is_ragdoll:
+        if thrown.ragdoll:
             for each in hits:
                 ragdoll.push(world, body, each.velocity, each.place)
             continue
-        if waiting and not replaces:
-            a, b, c = block.bodies[BodyColumn.WAITING_PUSH : BodyColumn.WAITING_PUSH + 3, body].tolist()
-            x, y, z = a + x, b + y, c + z
-        block.bodies[BodyColumn.WAITING_PUSH : BodyColumn.WAITING_PUSH + 3, body] = (x, y, z)
-        block.body_marks[BodyMark.PUSH_WAITING, body] = (
-            PushWaiting.REPLACING if replaces else waiting or PushWaiting.ADDED
-        )
-        _give_head_start(world, body, last.time, replaces=replaces)
+        waits = PushWaiting.REPLACING if replaces else thrown.waits or PushWaiting.ADDED
+        written.append((body, waits, *_waiting(world, thrown, velocity, last.time, replaces=replaces)))
         if begins > soonest:
             block.timers[Timer.KNOCKBACK][body] = begins
             world.wake(begins)
         else:
             starting.append(body)
+    block.body_marks[BodyMark.KNOCKBACK_SEQ, every] = told
+    if written:
+        bodies, waits_of, velocities, head_starts = zip(*written, strict=True)
+        columns = [*bodies]
+        block.body_marks[BodyMark.PUSH_WAITING, columns] = waits_of
+        block.bodies[BodyColumn.WAITING_PUSH : BodyColumn.WAITING_PUSH + 3, columns] = np.array(velocities).T
+        block.bodies[BodyColumn.HEAD_START : BodyColumn.HEAD_START + 4, columns] = np.array(head_starts).T
     if starting:
         start(world, starting)
     world.pending_knockback.clear()
 
 
-def _give_head_start(world: World, body: int, time: float, *, replaces: bool) -> None:
-    """Let a push begin at its exact time, where the body was then: what is left of the tick is flown with the next one.
+def _thrown(world: World, bodies: list[int]) -> Iterator[_Thrown]:
+    """What the columns of bodies hold, read at once."""
+    marks = world.block.body_marks[np.ix_(THROWN_MARKS, bodies)].T.tolist()
+    reals = world.block.bodies[:, bodies].T.tolist()
+    for (*first, grounded, lunges, movement_of), figures in zip(marks, reals, strict=True):
+        owner, model, strike_over, frozen_until, ragdoll_state, waits, knocked = first
+        start, end = figures[BodyColumn.START : BodyColumn.START + 3], figures[BodyColumn.END : BodyColumn.END + 3]
+        yield _Thrown(
+            owner,
+            model,
+            strike_over,
+            frozen_until,
+            ragdoll_state,
+            waits,
+            knocked,
+            falls=not (grounded or lunges or movement_of != Movement.MOVING) and start != end,
+            start=start,
+            end=end,
+            velocity=figures[BodyColumn.VELOCITY : BodyColumn.VELOCITY + 3],
+            waiting=figures[BodyColumn.WAITING_PUSH : BodyColumn.WAITING_PUSH + 3],
+        )
 
-    A push that adds to the velocity of a body in the air adds to the one it had at that time.
+
+def _waiting(
+    world: World, thrown: _Thrown, velocity: Vector, time: float, *, replaces: bool
+) -> tuple[tuple[float, ...], tuple[float, ...]]:
+    """The velocity that waits for a body, and its head start: the seconds of the tick left, and where it then was.
+
+    A push begins at its exact time: what is left of the tick is flown with the next one. One that adds to the velocity
+    of a body in the air adds to the one it had at that time. It falls unless it is on the ground, in a lunge, in hit
+    stop, or moved by its host.
     """
-    block, rate = world.block, world.plan.tick_rate
-    left = (world.counts[Count.TICK] + 1 - exact_ticks(time, rate)) / rate
-    block.bodies[BodyColumn.HEAD_START : BodyColumn.HEAD_START + 4, body] = (
-        left,
-        *queries.place_then(world, body, time),
-    )
-    if not replaces and _is_falling(world, body):
-        later = block.bodies[BodyColumn.VELOCITY : BodyColumn.VELOCITY + 3, body]
-        model = world.plan.tables.models[:, int(block.body_marks[BodyMark.MODEL, body])]
-        drag = float(model[ModelColumn.DRAG]) if block.body_marks[BodyMark.KNOCKBACK, body] else 0.0
-        then = later.copy()
-        then[2] += float(model[ModelColumn.GRAVITY]) * reach_of(drag, left)
-        block.bodies[BodyColumn.WAITING_PUSH : BodyColumn.WAITING_PUSH + 3, body] += then / exp(-drag * left) - later
-
-
-def _is_falling(world: World, body: int) -> bool:
-    """Whether gravity moved a body in this tick: not one on the ground, in a lunge, in hit stop, or its host's."""
-    bodies, marks = world.block.bodies[:, body], world.block.body_marks[:, body]
-    if marks[BodyMark.GROUNDED] or marks[BodyMark.LUNGES] or marks[BodyMark.MOVEMENT] != Movement.MOVING:
-        return False
-    return bool((bodies[BodyColumn.START : BodyColumn.START + 3] != bodies[BodyColumn.END : BodyColumn.END + 3]).any())
+    rate, tick = world.plan.tick_rate, world.counts[Count.TICK]
+    now = exact_ticks(time, rate)
+    left, share = (tick + 1 - now) / rate, now - tick
+    place = [a + (x - a) * share for a, x in zip(thrown.start, thrown.end, strict=True)]
+    x, y, z = velocity
+    if thrown.waits and not replaces:
+        a, b, c = thrown.waiting
+        x, y, z = a + x, b + y, c + z
+    if not replaces and thrown.falls:
+        drag = float(world.plan.tables.models[ModelColumn.DRAG, thrown.model]) if thrown.knockback else 0.0
+        gravity = float(world.plan.tables.models[ModelColumn.GRAVITY, thrown.model])
+        later, slower = thrown.velocity, exp(-drag * left)
+        then = (later[0], later[1], later[2] + gravity * reach_of(drag, left))
+        x, y, z = (a + (b / slower - c) for a, b, c in zip((x, y, z), then, later, strict=True))
+    return (x, y, z), (left, *place)
 
 
 def _sum(hits: list[PendingKnockback]) -> Vector:

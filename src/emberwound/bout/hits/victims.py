@@ -12,17 +12,26 @@ from emberwound.combat.pools import refilled
 from emberwound.geometry.layout import BodyMark, Presence
 
 if TYPE_CHECKING:
-    from collections.abc import Sequence
+    from collections.abc import Iterable, Sequence
 
     from emberwound.bout.state.world import World
     from emberwound.combat.terms import BodyStats
+    from emberwound.plan.attack_plans import AttackPlan
     from emberwound.plan.fighter_plans import FighterPlan
 
-MARKS = [BodyMark.OWNER, BodyMark.MODEL, BodyMark.TEAM, BodyMark.RESIZED, BodyMark.FROZEN_UNTIL, BodyMark.PRESENCE]
+MARKS = [
+    BodyMark.OWNER,
+    BodyMark.MODEL,
+    BodyMark.TEAM,
+    BodyMark.RESIZED,
+    BodyMark.FROZEN_UNTIL,
+    BodyMark.PRESENCE,
+    BodyMark.ATTACK,
+]
 
 
 class Victim:
-    """A body that the hits of a tick befall, as they leave it so far.
+    """A body that the hits of a tick befall, as they leave it so far; `attack` is the one it is busy with.
 
     `values` are what its pools hold, one each. `attackers` and `times` are the seats that hurt it lately, and when,
     as the block holds them. `changed` says of each pool that changed what it holds, and from which tick it
@@ -30,6 +39,7 @@ class Victim:
     """
 
     __slots__ = (
+        "attack",
         "attackers",
         "body",
         "changed",
@@ -45,11 +55,12 @@ class Victim:
     )
 
     def __init__(self, world: World, body: int, marks: list[int], attackers: list[int], times: list[float]) -> None:
-        owner, model, self.team, is_resized, frozen_until, presence = marks
+        owner, model, self.team, is_resized, frozen_until, presence, attack = marks
         self.body = body
         self.fighter: FighterPlan = world.plan.fighters[model]
         self.seat: str = world.names[number_of(owner)]
         self.stats: BodyStats = pools.stats_of(world, body, self.fighter) if is_resized else self.fighter.stats
+        self.attack: AttackPlan | None = self.fighter.attacks[number_of(attack)] if attack else None
         self.clock = max(world.counts[Count.TICK], frozen_until)
         self.is_dead = presence == Presence.CORPSE
         self.values: Sequence[float] = ()
@@ -99,27 +110,49 @@ class Victim:
 
 def of(world: World, body: int) -> Victim:
     """A body as the hits of this tick leave it so far."""
-    return world.victims.get(body) or read(world, [body])[0]
-
-
-def read(world: World, bodies: Sequence[int]) -> list[Victim]:
-    """Bodies that hits of this tick are about to befall, read at once; not those that one befell already."""
-    block, rate = world.block, world.plan.tick_rate
-    columns = [*bodies]
-    every_marks = block.body_marks[:, columns][MARKS].T.tolist()
-    seats, times = block.hurt_by[:, columns].T.tolist(), block.hurt_at[:, columns].T.tolist()
-    held, since = block.pools[:, columns].T.tolist(), block.pools_since[:, columns].T.tolist()
-    found = []
-    for body, marks, attackers, at, values, ticks in zip(columns, every_marks, seats, times, held, since, strict=True):
-        victim = world.victims[body] = Victim(world, body, marks, attackers, at)
-        victim.values = values[: len(victim.stats.pools)]
-        if victim.stats.refills:
-            victim.values = [
-                refilled(pool, value, (victim.clock - tick) / rate, dead=victim.is_dead)
-                for pool, value, tick in zip(victim.stats.pools, victim.values, ticks, strict=False)
-            ]
-        found.append(victim)
+    found: Victim | None = world.victims.get(body)
+    if found is None:
+        block = world.block
+        marks = block.body_marks[:, body].tolist()
+        found = _read(
+            world,
+            body,
+            [marks[mark] for mark in MARKS],
+            (block.hurt_by[:, body].tolist(), block.hurt_at[:, body].tolist()),
+            (block.pools[:, body].tolist(), block.pools_since[:, body].tolist()),
+        )
     return found
+
+
+def read(world: World, bodies: Iterable[int]) -> None:
+    """Read the bodies that hits of this tick are about to befall all at once, but for those that are read already."""
+    columns = [body for body in dict.fromkeys(bodies) if body not in world.victims]
+    if not columns:
+        return
+    block = world.block
+    marks = block.body_marks[np.ix_(MARKS, columns)].T.tolist()
+    lately = zip(block.hurt_by[:, columns].T.tolist(), block.hurt_at[:, columns].T.tolist(), strict=True)
+    held = zip(block.pools[:, columns].T.tolist(), block.pools_since[:, columns].T.tolist(), strict=True)
+    for each in zip(columns, marks, lately, held, strict=True):
+        _read(world, *each)
+
+
+def _read(
+    world: World,
+    body: int,
+    marks: list[int],
+    lately: tuple[list[int], list[float]],
+    held: tuple[list[float], list[int]],
+) -> Victim:
+    victim = world.victims[body] = Victim(world, body, marks, *lately)
+    values, since = held
+    victim.values = values[: len(victim.stats.pools)]
+    if victim.stats.refills:
+        victim.values = [
+            refilled(pool, value, (victim.clock - tick) / world.plan.tick_rate, dead=victim.is_dead)
+            for pool, value, tick in zip(victim.stats.pools, values, since, strict=False)
+        ]
+    return victim
 
 
 def write(world: World) -> None:

@@ -98,6 +98,7 @@ def _restart(world: World) -> None:
     world.emit(BoutRestarted(time=time))
     for shot in block.shot_marks[ShotMark.ID].nonzero()[0].tolist():
         projectiles.end(world, shot, Reason.RESTARTED, projectiles.place_of(world, shot, 1.0), time=time)
+    projectiles.free_ended(world)
     for body in block.body_marks[BodyMark.ID].nonzero()[0].tolist():
         if block.body_marks[BodyMark.PRESENCE, body] == Presence.PROP:
             _put_back(world, body)

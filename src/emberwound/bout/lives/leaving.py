@@ -33,6 +33,7 @@ def _leave(world: World, seat: int) -> None:
     left_with = dict(zip(names, counters.counted(world, seat), strict=True))
     for shot in (block.shot_marks[ShotMark.OWNER] == mark_of(seat)).nonzero()[0].tolist():
         projectiles.end(world, shot, Reason.OWNER_LEFT, projectiles.place_of(world, shot))
+    projectiles.free_ended(world)
     for body in (block.body_marks[BodyMark.OWNER] == mark_of(seat)).nonzero()[0].tolist():
         timeline.abandon(world, body, Reason.OWNER_LEFT)
         afflictions.end_all(world, body, Reason.OWNER_LEFT, world.counts[Count.TICK] / world.plan.tick_rate)

@@ -40,6 +40,7 @@ def agenda(world: World) -> None:
     for timer, column in calls:
         if timer > Timer.SHOT_LIFETIME or _id(world, timer, column):
             _TAKERS[timer](world, column)
+    projectiles.free_ended(world)
     _script(world, tick)
     world.counts[Count.NEXT_DUE] = world.soonest()
 

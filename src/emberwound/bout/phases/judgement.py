@@ -5,6 +5,7 @@ from __future__ import annotations
 from heapq import heapify, heappop, heappush
 from typing import TYPE_CHECKING
 
+from emberwound.bout.attacks import projectiles
 from emberwound.bout.hits import blasts, victims
 from emberwound.bout.hits.damage import heal_all
 from emberwound.bout.hits.judges import afflictions, rays, shots, touches
@@ -36,9 +37,10 @@ def judgement(world: World) -> None:
 
 
 def _clear(world: World) -> None:
-    """Write what the hits left of their victims, and forget what only they needed."""
+    """Write what the hits left of their victims, free the shots that ended, and forget what only hits needed."""
     if world.victims:
         victims.write(world)
+    projectiles.free_ended(world)
     for table in (world.guards, world.resolved, world.swings):
         if table:
             table.clear()

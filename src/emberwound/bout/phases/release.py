@@ -27,6 +27,8 @@ def release(world: World) -> None:
     for body, slot, began, index in world.releasing:
         _release(world, body, slot, began, index)
     world.releasing.clear()
+    if world.launched:
+        projectiles.place_launched(world)
 
 
 def _release(world: World, body: int, slot: int, began: int, index: int) -> None:
@@ -47,6 +49,7 @@ def _release(world: World, body: int, slot: int, began: int, index: int) -> None
     ahead = block.bodies[BodyColumn.AHEAD : BodyColumn.AHEAD + 2, body].tolist()
     muzzle = _place(world, body, launch.joint, launch.muzzle, ahead)
     share = float(block.bodies[BodyColumn.CHARGE, body])
+    moving = block.bodies[BodyColumn.VELOCITY : BodyColumn.VELOCITY + 3, body].tolist() if attack.shot else []
     for aside in _fan(launch):
         direction = turned(_direction(world, seat, attack.name, launch, aside), ahead)
         if attack.shot and projectiles.is_full(world):
@@ -54,7 +57,6 @@ def _release(world: World, body: int, slot: int, began: int, index: int) -> None
             continue
         flight = Flight(seat, fighter, slot, muzzle, direction, share, began)
         if attack.shot:
-            moving = block.bodies[BodyColumn.VELOCITY : BodyColumn.VELOCITY + 3, body].tolist()
             projectiles.launch(world, flight, attack.shot, moving)
         else:
             world.rays.append(projectiles.launch_ray(world, flight))

@@ -15,9 +15,7 @@ from emberwound.vocabulary.clock import NEVER
 from emberwound.vocabulary.events.base import TICK_START
 
 if TYPE_CHECKING:
-    from collections.abc import Callable, Sequence
-
-    from numpy.typing import NDArray
+    from collections.abc import Callable
 
     from emberwound.bout.state.pending import (
         AfflictionTick,
@@ -45,12 +43,16 @@ LONE_TEAM = 1 << 30
 
 
 class World:
-    """Plan, block and scratch. Between ticks the scratch is empty, but for inputs that the next tick will take."""
+    """Plan, block and scratch. Between ticks the scratch is empty, but for inputs that the next tick will take.
+
+    `point` gives a vector as a point of the arena's users.
+    """
 
     __slots__ = (
         "block",
         "contacts",
         "counts",
+        "ended_shots",
         "events",
         "found",
         "found_marks",
@@ -60,6 +62,7 @@ class World:
         "hit_stops",
         "inputs",
         "interrupted",
+        "launched",
         "lethal_hits",
         "names",
         "pending_affliction_ticks",
@@ -67,6 +70,7 @@ class World:
         "pending_knockback",
         "pending_reactions",
         "plan",
+        "point",
         "rays",
         "reached",
         "releasing",
@@ -83,6 +87,7 @@ class World:
 
     def __init__(self, plan: Plan, script: Script | None) -> None:
         self.plan = plan
+        self.point = plan.space.flatten
         self.script = script
         self.block = Block(plan)
         self.counts = self.block.counts
@@ -91,6 +96,8 @@ class World:
         self.inputs: list[Input] = []
         self.teams: list[str] = []
         self.releasing: list[tuple[int, int, int, int]] = []
+        self.launched: list[tuple[tuple[float, ...], tuple[int, ...], int]] = []
+        self.ended_shots: list[int] = []
         self.rays: list[Ray] = []
         self.reached: list[tuple[int, int, int, float]] = []
         self.pending_affliction_ticks: list[AfflictionTick] = []
@@ -118,7 +125,7 @@ class World:
     def still(self) -> World:
         """The bout as it stands between two ticks, copied: it stays so while the bout goes on. It cannot be run."""
         made = World.__new__(World)
-        made.plan, made.script = self.plan, self.script
+        made.plan, made.script, made.point = self.plan, self.script, self.point
         made.block = self.block.still()
         made.counts = made.block.counts
         made.names, made.teams, made.stagger_left = SeatNames(self.names), [*self.teams], {}
@@ -130,6 +137,8 @@ class World:
         self.contacts = 0
         for each in (
             self.releasing,
+            self.launched,
+            self.ended_shots,
             self.rays,
             self.pending_affliction_ticks,
             self.healing,
@@ -204,7 +213,3 @@ class World:
     def fighter_of_seat(self, seat: int) -> FighterPlan:
         """The plan of the fighter on a seat."""
         return self.plan.fighters[int(self.block.seat_marks[SeatMark.FIGHTER, seat])]
-
-    def point(self, vector: Sequence[float] | NDArray[np.float64]) -> tuple[float, ...]:
-        """A vector as a point of the arena's users."""
-        return self.plan.space.flatten(vector)

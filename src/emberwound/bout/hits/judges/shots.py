@@ -6,7 +6,7 @@ from math import dist
 from typing import TYPE_CHECKING
 
 from emberwound.bout.attacks import projectiles
-from emberwound.bout.hits import contacts
+from emberwound.bout.hits import contacts, victims
 from emberwound.bout.hits.blasts import explode
 from emberwound.bout.hits.damage import land
 from emberwound.bout.state.layout import Count, number_of
@@ -17,6 +17,9 @@ from emberwound.vocabulary.events import Bounced
 from emberwound.vocabulary.reasons import Reason
 
 if TYPE_CHECKING:
+    import numpy as np
+    from numpy.typing import NDArray
+
     from emberwound.bout.state.pending import QueuedContact
     from emberwound.bout.state.world import World
     from emberwound.plan.space import Vector
@@ -34,40 +37,48 @@ CLEAR = 1e-12
 
 def contacts_of(world: World, count: int) -> list[QueuedContact]:
     """The contacts that the kernel found, as entries for the judge's queue."""
-    lines = world.found[:, :count].T.tolist()
-    lines_marks = world.found_marks[:, :count].T.tolist()
-    marks = world.block.shot_marks[:, [line[FoundMark.SHOT] for line in lines_marks]].T.tolist()
+    if not count:
+        return []
+    block = world.block
+    lines, found_marks = world.found[:, :count].T.tolist(), world.found_marks[:, :count]
+    shots = found_marks[FoundMark.SHOT]
+    segments, marks = block.shots[:, shots].T.tolist(), block.shot_marks[:, shots].T.tolist()
+    if count > 1:
+        _read_victims(world, found_marks)
     return [
-        (line[FoundColumn.FRACTION], mark[ShotMark.OWNER], mark[ShotMark.ID], 0, 0, judge, (line, line_marks))
-        for line, line_marks, mark in zip(lines, lines_marks, marks, strict=True)
+        (line[FoundColumn.FRACTION], mark[ShotMark.OWNER], mark[ShotMark.ID], 0, 0, judge, (line, what, segment, mark))
+        for line, what, segment, mark in zip(lines, found_marks.T.tolist(), segments, marks, strict=True)
     ]
+
+
+def _read_victims(world: World, found_marks: NDArray[np.int64]) -> None:
+    shapes = found_marks[FoundMark.SHAPE]
+    touched = shapes[(found_marks[FoundMark.WHAT] == Met.SHAPE) & (shapes < world.block.first_wall)]
+    victims.read(world, (touched // world.plan.most_hurtboxes).tolist())
 
 
 def judge(world: World, contact: QueuedContact) -> list[QueuedContact]:
     """Judge one contact of a shot; its next in this tick, if it goes on and has one."""
-    line, line_marks = contact[-1]
-    shot = line_marks[FoundMark.SHOT]
-    if not _goes_on(world, line, line_marks):
+    shot = contact[-1][1][FoundMark.SHOT]
+    if not _goes_on(world, *contact[-1]):
         return []
     return contacts_of(world, contacts.of_shots(world, shot, shot + 1))
 
 
-def _goes_on(world: World, line: list[float], line_marks: list[int]) -> bool:
-    block = world.block
+def _goes_on(world: World, line: list[float], line_marks: list[int], segment: list[float], mark: list[int]) -> bool:
     shot, what, shape = line_marks[FoundMark.SHOT], line_marks[FoundMark.WHAT], line_marks[FoundMark.SHAPE]
-    segment, mark = block.shots[:, shot].tolist(), block.shot_marks[:, shot].tolist()
     seconds = line[FoundColumn.SECONDS]
     time = segment[ShotColumn.TICK] / world.plan.tick_rate + segment[ShotColumn.BEGIN] + seconds
     position = (line[FoundColumn.X], line[FoundColumn.X + 1], line[FoundColumn.X + 2])
-    if what == Met.SHAPE and shape < block.first_wall:
+    if what == Met.SHAPE and shape < world.block.first_wall:
         hit = _hit_of(world, segment, mark, position, seconds)
-        return _touch(world, shot, hit, Contact(shape, position, time))
+        return _touch(world, shot, mark, hit, Contact(shape, position, time))
     at_birth = seconds == 0.0 and segment[ShotColumn.BEGIN] == 0.0
-    wall = world.plan.wall_names[shape - block.first_wall] if what == Met.SHAPE else None
+    wall = world.plan.wall_names[shape - world.block.first_wall] if what == Met.SHAPE else None
     if what in (Met.SHAPE, Met.FLOOR) and not at_birth and mark[ShotMark.BOUNCES]:
         _bounce(world, shot, shape if what == Met.SHAPE else None, position, seconds)
         return True
-    projectiles.end(world, shot, ENDS[what][at_birth], position, time=time, wall=wall)
+    projectiles.end(world, shot, ENDS[what][at_birth], position, mark, time=time, wall=wall)
     if what != Met.BOUNDS:
         _burst(world, mark, "end", position, time, -1)
     return False
@@ -102,17 +113,16 @@ def _hit_of(world: World, segment: list[float], mark: list[int], position: Vecto
     )
 
 
-def _touch(world: World, shot: int, hit: Hit, contact: Contact) -> bool:
+def _touch(world: World, shot: int, mark: list[int], hit: Hit, contact: Contact) -> bool:
     shape, position, time = contact
     wound, seat, hurtbox = land(world, hit, contact)
-    marks = world.block.shot_marks
-    if marks[ShotMark.PIERCES, shot]:
+    if mark[ShotMark.PIERCES]:
+        marks = world.block.shot_marks
         marks[ShotMark.PIERCES, shot] -= 1
-        world.block.touched[marks[ShotMark.PASSED, shot], shot] = world.block.shape_marks[ShapeMark.BODY, shape]
+        world.block.touched[mark[ShotMark.PASSED], shot] = world.block.shape_marks[ShapeMark.BODY, shape]
         marks[ShotMark.PASSED, shot] += 1
         return True
-    mark = marks[:, shot].tolist()
-    projectiles.end(world, shot, Reason.HIT, position, time=time, seat=seat, cause=wound, hurtbox=hurtbox)
+    projectiles.end(world, shot, Reason.HIT, position, mark, time=time, seat=seat, cause=wound, hurtbox=hurtbox)
     _burst(world, mark, "hit", position, time, shape // world.plan.most_hurtboxes)
     return False
 

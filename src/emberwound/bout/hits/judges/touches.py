@@ -6,7 +6,7 @@ from math import hypot, inf
 from typing import TYPE_CHECKING
 
 from emberwound.bout.attacks import projectiles
-from emberwound.bout.hits import contacts
+from emberwound.bout.hits import contacts, victims
 from emberwound.bout.hits.damage import land
 from emberwound.bout.state import queries
 from emberwound.bout.state.layout import Count, mark_of, number_of
@@ -56,11 +56,11 @@ def contacts_of(world: World, touches: list[VolumeContact]) -> list[QueuedContac
         return []
     block, most = world.block, world.plan.most_hitboxes
     ranks = block.volume_marks[VolumeMark.RANK, [touch.volume for touch in touches]].tolist()
-    victims, seats = block.shape_marks[
-        [[ShapeMark.BODY], [ShapeMark.OWNER]], [touch.shape for touch in touches]
-    ].tolist()
+    ids, seats = block.shape_marks[[[ShapeMark.BODY], [ShapeMark.OWNER]], [touch.shape for touch in touches]].tolist()
+    if len(touches) > 1:
+        victims.read(world, [touch.shape // world.plan.most_hurtboxes for touch in touches])
     found: list[QueuedContact] = []
-    for touch, rank, victim, seat in zip(touches, ranks, victims, seats, strict=True):
+    for touch, rank, victim, seat in zip(touches, ranks, ids, seats, strict=True):
         if touch.volume >= block.first_hazard:
             judge = judge_hazard if touch.volume < block.first_hazard + len(world.plan.hazards) else judge_area
             found.append((touch.share, AFTER_BODIES, touch.volume, 0, victim, judge, (touch, number_of(seat))))
