@@ -159,6 +159,23 @@ class RagdollState(Constants):
     MOVING: Final = 2
 
 
+class RagdollColumn(Constants):
+    """Columns of `ragdolls`, one for each fighter and prop: what its corpse falls as."""
+
+    RADIUS: Final = 0
+    STRETCH: Final = 1  # share of a link's length
+    COLUMNS: Final = 2
+
+
+class RagdollMark(Constants):
+    """Columns of `ragdoll_marks`: how many points, 0 for none, and which of all links are its own."""
+
+    POINTS: Final = 0
+    FIRST_LINK: Final = 1
+    LINKS: Final = 2
+    COLUMNS: Final = 3
+
+
 class Posture(Constants):
     """The postures that every body has; those of its fighter follow."""
 

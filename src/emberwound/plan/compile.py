@@ -16,7 +16,7 @@ from emberwound.plan.fighter_plans import FighterPlan
 from emberwound.plan.hazards import area_tables, checkpoint_plan, hazard_plan, pickup_plan
 from emberwound.plan.hitboxes import Hitboxes
 from emberwound.plan.plan import Plan, Tables
-from emberwound.plan.ragdoll import ragdoll_plan
+from emberwound.plan.ragdoll import ragdoll_plan, ragdoll_tables
 from emberwound.plan.space import SPACES, Space
 from emberwound.plan.tables import (
     Tracks,
@@ -73,6 +73,7 @@ class _Compiler:
         settings, arena, space = self.book.settings, self.arena, self.space
         fighters = tuple(self.fighter(*each) for each in enumerate(self.book.bodies.items()))
         most = max((len(each.hurtboxes) for each in fighters), default=1)
+        ragdolls, ragdoll_marks, links, lengths = ragdoll_tables(fighters)
         tables = Tables(
             bounds_table(arena, space),
             *offset_tables(self.book, most, space),
@@ -81,6 +82,10 @@ class _Compiler:
             self.tracks.table(),
             model_table(self.book, arena, space),
             *path_tables(arena, space),
+            ragdolls,
+            ragdoll_marks,
+            links,
+            lengths,
             *wall_tables(arena, space),
             *self.hitboxes.tables(),
             *area_tables(arena, space, self.times, layers_of(self.book)),
@@ -175,7 +180,6 @@ class _Compiler:
             protected_ticks=self.times.ticks(fighter.respawn_protection),
             reactions=reaction_terms(fighter, self.times.frame_rate),
             reaction_ticks=tuple(self.times.ticks(each.seconds) for each in fighter.reactions),
-            slide_deceleration=fighter.slows_by,
             ragdoll=ragdoll_plan(fighter, self.space),
             death_blast=list(self.book.blasts).index(fighter.death_blast) if fighter.death_blast else -1,
             stagger_resistance=stagger_terms(fighter, self.times.frame_rate),

@@ -105,7 +105,6 @@ class FighterPlan:
     reactions: tuple[ReactionTerms, ...]
     reaction_ticks: tuple[int, ...]
     death_blast: int
-    slide_deceleration: float
     ragdoll: RagdollPlan | None
     stagger_resistance: StaggerTerms | None
     bars: tuple[BarPlan, ...]

@@ -70,8 +70,9 @@ class Tables:
 
     `bounds` (7,), `offsets` (16, fighters, most hurtboxes), `offset_marks` (5, fighters, most hurtboxes), `hidden`
     (fighters, postures), `multipliers` (fighters, most hurtboxes), `tracks` (rows, joints, 3), `models` (4, fighters),
-    `points` (points, 3), `paths` (3, paths), and the walls as boxes, `wall_shapes` and `wall_marks` (rows, walls);
-    `hitboxes` and `hitbox_marks` (rows, hitboxes, 1), `hazards` and `hazard_marks` (rows, hazards) as
+    `points` (points, 3), `paths` (3, paths), `ragdolls` and `ragdoll_marks` (rows, fighters) with all their
+    `ragdoll_links` (2, links) and `ragdoll_lengths` (links,), and the walls as boxes, `wall_shapes` and `wall_marks`
+    (rows, walls); `hitboxes` and `hitbox_marks` (rows, hitboxes, 1), `hazards` and `hazard_marks` (rows, hazards) as
     `geometry.volumes` does. `counters` (2, counters, 1) holds what each gains by the second, and its least.
     """
 
@@ -84,6 +85,10 @@ class Tables:
     models: NDArray[np.float64]
     points: NDArray[np.float64]
     paths: NDArray[np.int64]
+    ragdolls: NDArray[np.float64]
+    ragdoll_marks: NDArray[np.int64]
+    ragdoll_links: NDArray[np.int64]
+    ragdoll_lengths: NDArray[np.float64]
     wall_shapes: NDArray[np.float64]
     wall_marks: NDArray[np.int64]
     hitboxes: NDArray[np.float64]

@@ -6,10 +6,16 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
+from emberwound.geometry.layout import RagdollColumn, RagdollMark
 from emberwound.plan.fighter_plans import RagdollPlan
 from emberwound.plan.tables import joint_and_offset
 
 if TYPE_CHECKING:
+    from collections.abc import Sequence
+
+    from numpy.typing import NDArray
+
+    from emberwound.plan.fighter_plans import FighterPlan
     from emberwound.plan.space import Space
     from emberwound.rulebook.models import Fighter
 
@@ -34,6 +40,25 @@ def ragdoll_plan(fighter: Fighter, space: Space) -> RagdollPlan | None:
         stretch=ragdoll.stretch,
         decay=ragdoll.decay,
     )
+
+
+def ragdoll_tables(
+    fighters: Sequence[FighterPlan],
+) -> tuple[NDArray[np.float64], NDArray[np.int64], NDArray[np.int64], NDArray[np.float64]]:
+    """What corpses fall as, for kernels: `ragdolls`, `ragdoll_marks`, and the links of all with their lengths."""
+    reals = np.zeros((RagdollColumn.COLUMNS, max(len(fighters), 1)))
+    marks = np.zeros((RagdollMark.COLUMNS, reals.shape[1]), np.int64)
+    links: list[NDArray[np.int64]] = [np.zeros((2, 0), np.int64)]
+    lengths: list[NDArray[np.float64]] = [np.zeros(0)]
+    for fighter in fighters:
+        plan = fighter.ragdoll
+        if plan is None:
+            continue
+        reals[:, fighter.id] = (plan.radius, plan.stretch)
+        marks[:, fighter.id] = (len(plan.names), sum(each.size for each in lengths), plan.lengths.size)
+        links.append(plan.links)
+        lengths.append(plan.lengths)
+    return reals, marks, np.concatenate(links, axis=1), np.concatenate(lengths)
 
 
 def _hops(count: int, links: np.ndarray) -> np.ndarray:

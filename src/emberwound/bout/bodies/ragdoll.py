@@ -8,9 +8,9 @@ import numpy as np
 
 from emberwound.bout.state import queries
 from emberwound.bout.state.layout import Count
-from emberwound.geometry.layout import BodyColumn, BodyMark, ModelColumn, PointColumn, RagdollState
+from emberwound.geometry.layout import BodyColumn, BodyMark, PointColumn, RagdollState
 from emberwound.geometry.pose import pose_of
-from emberwound.geometry.ragdoll import step_ragdoll
+from emberwound.geometry.ragdolls import step_ragdolls
 from emberwound.plan.space import turned
 
 if TYPE_CHECKING:
@@ -71,38 +71,21 @@ def points_of(world: World, body: int, ragdoll: RagdollPlan) -> np.ndarray:
 def move(world: World) -> None:
     """Move every ragdoll that is not still through the tick."""
     block, tables, plan = world.block, world.plan.tables, world.plan
-    long = int(REST_SECONDS * plan.tick_rate) + RagdollState.MOVING
-    for body in (block.body_marks[BodyMark.RAGDOLL] >= RagdollState.MOVING).nonzero()[0].tolist():
-        fighter = queries.fighter_of(world, body)
-        if fighter.ragdoll is None or block.body_marks[BodyMark.FROZEN_UNTIL, body]:
-            continue
-        ahead, left = block.bodies[BodyColumn.AHEAD : BodyColumn.AHEAD + 2, body].tolist()
-        fast = step_ragdoll(
-            block.ragdoll,
-            body * plan.most_ragdoll_points,
-            len(fighter.ragdoll.names),
-            fighter.ragdoll.links,
-            fighter.ragdoll.lengths,
-            fighter.ragdoll.radius,
-            fighter.ragdoll.stretch,
-            fighter.slide_deceleration,
-            float(tables.models[ModelColumn.GRAVITY, fighter.id]),
-            (ahead, left),
-            FLAT[plan.space.name],
-            block.shapes,
-            block.first_wall,
-            tables.bounds,
-            1.0 / plan.tick_rate,
-        )
-        block.body_marks[BodyMark.RAGDOLL, body] = (
-            RagdollState.MOVING if fast else block.body_marks[BodyMark.RAGDOLL, body] + 1
-        )
-        if block.body_marks[BodyMark.RAGDOLL, body] >= long:
-            _lay_still(world, body)
-
-
-def _lay_still(world: World, body: int) -> None:
-    first = body * world.plan.most_ragdoll_points
-    world.block.ragdoll[PointColumn.VELOCITY :, first : first + world.plan.most_ragdoll_points] = 0.0
-    world.block.body_marks[BodyMark.RAGDOLL, body] = RagdollState.STILL
-    world.counts[Count.MOVING_RAGDOLLS] -= 1
+    world.counts[Count.MOVING_RAGDOLLS] -= step_ragdolls(
+        block.ragdoll,
+        block.bodies,
+        block.body_marks,
+        tables.models,
+        tables.ragdolls,
+        tables.ragdoll_marks,
+        tables.ragdoll_links,
+        tables.ragdoll_lengths,
+        plan.most_ragdoll_points,
+        FLAT[plan.space.name],
+        block.shapes,
+        block.first_wall,
+        tables.bounds,
+        block.bodies_end,
+        plan.tick_rate,
+        int(REST_SECONDS * plan.tick_rate),
+    )
