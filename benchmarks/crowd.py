@@ -23,10 +23,8 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 import emberwound as ew
-from emberwound.bout.hits.contacts import FEW_PAIRS
 from emberwound.bout.phases import PHASES
 from emberwound.bout.state.layout import Count
-from emberwound.geometry.contact import first_contacts
 from emberwound.geometry.crowd import crowd_contacts
 from emberwound.geometry.jit import kernel
 from emberwound.geometry.layout import FoundColumn, FoundMark, ShapeColumn, ShapeMark, ShotColumn, ShotMark
@@ -48,29 +46,34 @@ def draw(state: NDArray[np.uint64]) -> float:
 
 
 @kernel
-def generate(segments: NDArray[np.float64], shapes: NDArray[np.float64], marks: NDArray[np.int64], seed: int) -> None:
-    """Fill the world of the workload: segments (8, n), shapes (11, m) and marks (4, n + m) of layers and owners."""
+def generate(
+    segments: NDArray[np.float64], shapes: NDArray[np.float64], marks: NDArray[np.int64], seed: int, deep: float
+) -> None:
+    """Fill the world of the workload: segments (8, n), shapes (11, m) and marks (4, n + m) of layers and owners.
+
+    With `deep` 0 instead of 1 it lies in a plane.
+    """
     state = np.array([seed], np.uint64)
     n, m = segments.shape[1], shapes.shape[1]
-    height, length = 8.0, sqrt(170.0 * m / 8)
+    height, length = 8.0, sqrt(170.0 * m / 8) if deep else sqrt(128.0 * m)
     for _ in range(8):
         draw(state)
     for j in range(m):
         for axis in range(3):
-            shapes[axis, j] = draw(state) * (length if axis < 2 else height)
+            shapes[axis, j] = draw(state) * (length if axis < 2 else height * deep)
         for axis in range(3):
-            shapes[3 + axis, j] = 0.6 * (2 * draw(state) - 1)
+            shapes[3 + axis, j] = 0.6 * (2 * draw(state) - 1) * (1.0 if axis < 2 else deep)
         shapes[6, j] = 0.3 + 0.7 * draw(state)
         for axis in range(3):
-            shapes[7 + axis, j] = 0.05 * (2 * draw(state) - 1)
+            shapes[7 + axis, j] = 0.05 * (2 * draw(state) - 1) * (1.0 if axis < 2 else deep)
         marks[0, j], marks[1, j] = 1 << int(8 * draw(state)), j // 2
     for i in range(n):
         for axis in range(3):
-            segments[axis, i] = draw(state) * (length if axis < 2 else height)
+            segments[axis, i] = draw(state) * (length if axis < 2 else height * deep)
         square = 0.0
         while not 0.01 < square <= 1:
             for axis in range(3):
-                segments[3 + axis, i] = 2 * draw(state) - 1
+                segments[3 + axis, i] = (2 * draw(state) - 1) * (1.0 if axis < 2 else deep)
             square = segments[3, i] ** 2 + segments[4, i] ** 2 + segments[5, i] ** 2
         k = (5 + 195 * draw(state)) / sqrt(square)
         for axis in range(3):
@@ -82,13 +85,16 @@ def generate(segments: NDArray[np.float64], shapes: NDArray[np.float64], marks: 
 
 
 class Crowd:
-    """The workload in the arrays of the library."""
+    """The workload in the arrays of the library; `side` is the one in a plane, seen from the side."""
 
-    def __init__(self, shots: int, shapes: int, seed: int = 1) -> None:
+    def __init__(self, shots: int, shapes: int, seed: int = 1, *, side: bool = False) -> None:
         raw, boxes = np.zeros((8, shots)), np.zeros((11, shapes))
         marks = np.zeros((4, max(shots, shapes)), np.int64)
-        generate(raw, boxes, marks, seed)
-        self.limits = np.array([sqrt(170.0 * shapes / 8), sqrt(170.0 * shapes / 8), 8.0])
+        generate(raw, boxes, marks, seed, 0.0 if side else 1.0)
+        long = sqrt(128.0 * shapes) if side else sqrt(170.0 * shapes / 8)
+        self.limits = np.array([long, 1.0, long] if side else [long, long, 8.0])
+        if side:
+            raw[[1, 2, 4, 5]], boxes[[1, 2, 4, 5, 8, 9]] = raw[[2, 1, 5, 4]], boxes[[2, 1, 5, 4, 9, 8]]
         self.segments, self.segment_marks = (
             np.zeros((ShotColumn.SEGMENT_COLUMNS, shots)),
             np.zeros((ShotMark.SEGMENT_COLUMNS, shots), np.int64),
@@ -129,8 +135,7 @@ class Crowd:
 
     def query(self) -> int:
         """One tick of contact."""
-        few = self.segments.shape[1] * self.shapes.shape[1] <= FEW_PAIRS
-        arrays = (
+        return crowd_contacts(
             self.segments,
             self.segment_marks,
             self.shapes,
@@ -140,10 +145,10 @@ class Crowd:
             self.found,
             self.found_marks,
             (0, self.segments.shape[1]),
+            (0, 0),
+            self.tick,
+            RATE,
         )
-        if few:
-            return first_contacts(*arrays, (0, 0), self.tick, RATE)
-        return crowd_contacts(*arrays, self.tick, RATE)
 
     def advance(self) -> None:
         """Move the world on by a tick; what flies out comes in at the other side."""
@@ -160,9 +165,9 @@ class Crowd:
         self.lay()
 
 
-def ours(shots: int, shapes: int, ticks: int) -> tuple[float, int, float]:
+def ours(shots: int, shapes: int, ticks: int, *, side: bool = False) -> tuple[float, int, float]:
     """Median milliseconds a tick, hits, and the sum of their times."""
-    crowd, spent, hits, total = Crowd(shots, shapes), [], 0, 0.0
+    crowd, spent, hits, total = Crowd(shots, shapes, side=side), [], 0, 0.0
     for _ in range(ticks):
         start = perf_counter()
         count = crowd.query()
@@ -173,9 +178,9 @@ def ours(shots: int, shapes: int, ticks: int) -> tuple[float, int, float]:
     return median(spent), hits, total
 
 
-def theirs(program: Path, shots: int, shapes: int, ticks: int) -> tuple[float, int, float]:
+def theirs(program: Path, shots: int, shapes: int, ticks: int, *, side: bool = False) -> tuple[float, int, float]:
     """The same of the C program."""
-    command: list[str | Path] = [program, str(shots), str(shapes), str(ticks), "1"]
+    command: list[str | Path] = [program, str(shots), str(shapes), str(ticks), "1", "2" if side else "3"]
     said = subprocess.run(command, capture_output=True, text=True, check=True).stdout
     found = [re.search(pattern, said) for pattern in (r"tick ([\d.]+)", r"hits (\d+)", r"sum_t=([\d.]+)")]
     milliseconds, hits, total = (float(each[1]) if each else 0.0 for each in found)
@@ -193,17 +198,19 @@ def compiled(source: Path, folder: str) -> Path:
 def compare(source: Path | None, ticks: int) -> bool:
     """Print the table of contact alone; whether hits agree with C."""
     ours(1_000, 100, 2)
-    agree, slopes = True, {}
-    print(f"{'shots x shapes':>18}{'ours / C':>10}{'ours, ms':>11}{'C, ms':>10}{'hits':>9}")
+    slopes: dict[tuple[int, int], float] = {}
+    agree = True
+    print(f"{'shots x shapes':>21}{'ours / C':>10}{'ours, ms':>11}{'C, ms':>10}{'hits':>9}")
     with tempfile.TemporaryDirectory() as folder:
         program = compiled(source, folder) if source else None
-        for shots, shapes in SIZES:
-            rounds = [(ours(shots, shapes, ticks), theirs(program, shots, shapes, ticks) if program else None)
+        for shots, shapes, side in [*((*size, False) for size in SIZES), (10_000, 1_000, True)]:
+            rounds = [(ours(shots, shapes, ticks, side=side),
+                       theirs(program, shots, shapes, ticks, side=side) if program else None)
                       for _ in range(3)]  # fmt: skip
             mine = min(each[0] for each, _ in rounds)
-            slopes[shots, shapes] = mine
+            slopes.setdefault((shots, shapes), mine)
             hits, total = rounds[0][0][1:]
-            line = f"{shots:>9,} x {shapes:<6,}"
+            line = f"{'side ' if side else '':>5}{shots:>7,} x {shapes:<6,}"
             if rounds[0][1] is None:
                 print(f"{line}{'':>10}{mine:>11.4f}{'':>10}{hits:>9,}")
                 continue

@@ -302,7 +302,7 @@ def world(seed: int, shots: int, shapes: int) -> list[Any]:
 
 def contacts_of(kernel: Any, arrays: list[Any], shots: int) -> tuple[Array, NDArray[np.int64]]:
     found, found_marks = np.zeros((FoundColumn.COLUMNS, shots)), np.zeros((FoundMark.COLUMNS, shots), np.int64)
-    free = [(0, 0)] if kernel is contact.first_contacts else []
+    free = [(0, 0)]
     count = kernel(*arrays, found, found_marks, (0, shots), *free, 2, 60)
     return found[:, :count], found_marks[:, :count]
 

@@ -7,6 +7,7 @@ import pytest
 
 import emberwound as ew
 from conftest import run
+from emberwound.geometry.layout import ModelColumn
 from emberwound.plan import compile_plan
 
 BOOK = """
@@ -53,7 +54,7 @@ def test_what_a_book_leaves_out_goes_with_its_lengths(scale: float, lift: float)
         bout.enter("hewer", at=(0.9 * size, 0), facing="left")
         run(bout, 3)
         bars = [(*bar.rect, bar.outline) for bar in bout.bars()]
-        slows = compile_plan(bout.rules, "yard", 60).fighters[0].slide_deceleration
+        slows = float(compile_plan(bout.rules, "yard", 60).tables.models[ModelColumn.SLIDE_DECELERATION, 0])
         return bout.view().positions / size, [tuple(each / size for each in bar) for bar in bars], slows / size
 
     (stood, bars, slows), (others, other_bars, other_slows) = told(1), told(scale)

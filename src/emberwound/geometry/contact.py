@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING
 from emberwound.geometry.flight_segments import may_not_touch, meet_time, segment_limit, segment_place, tick_zero
 from emberwound.geometry.jit import kernel
 from emberwound.geometry.layout import (
+    ArenaBound,
     FoundColumn,
     FoundMark,
     Met,
@@ -20,6 +21,9 @@ from emberwound.geometry.layout import (
 if TYPE_CHECKING:
     import numpy as np
     from numpy.typing import NDArray
+
+CLEAR = 1e-6
+"""Lengths: what is further than this from floor and bounds all the tick meets neither."""
 
 
 @kernel
@@ -83,17 +87,26 @@ def first_contacts(
             continue
         zero = tick_zero(segments, segment, tick, tick_rate)
         begin, end = max(zero, 0.0), zero + tick_seconds
-        layers = segment_marks[ShotMark.LAYERS, segment]
-        until, what = segment_limit(segments, segment, layers, walls, begin, end)
         radius = segments[ShotColumn.RADIUS, segment]
         x0, y0, z0 = segment_place(segments, segment, begin)
-        x1, y1, z1 = segment_place(segments, segment, until)
-        bulge = _bulge(segments, segment, until - begin)
+        x1, y1, z1 = segment_place(segments, segment, end)
+        bulge = _bulge(segments, segment, end - begin)
         low_x, high_x = min(x0, x1) - radius - bulge, max(x0, x1) + radius + bulge
         low_y, high_y = min(y0, y1) - radius - bulge, max(y0, y1) + radius + bulge
         low_z, high_z = min(z0, z1) - radius - bulge, max(z0, z1) + radius + bulge
+        until, what, met = end, 0, -1
+        if (
+            segments[ShotColumn.RANGE, segment] > 0.0
+            or low_x - CLEAR < walls[ArenaBound.LOW]
+            or high_x + CLEAR > walls[ArenaBound.HIGH]
+            or low_y - CLEAR < walls[ArenaBound.LOW + 1]
+            or high_y + CLEAR > walls[ArenaBound.HIGH + 1]
+            or low_z - CLEAR < max(walls[ArenaBound.LOW + 2], walls[ArenaBound.FLOOR])
+            or high_z + CLEAR > walls[ArenaBound.HIGH + 2]
+        ):
+            layers = segment_marks[ShotMark.LAYERS, segment]
+            until, what = segment_limit(segments, segment, layers, walls, begin, end)
         limit = until
-        met = -1
         for place in range(shape_marks.shape[1] - free[1] + free[0]):
             shape = place if place < free[0] else place - free[0] + free[1]
             if (

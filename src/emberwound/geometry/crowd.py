@@ -21,8 +21,10 @@ from emberwound.geometry.grid import (
     dragged_box,
     largest,
     list_shapes,
-    longest,
+    live_shapes,
     mean_reach,
+    pairs_that_meet,
+    reaches,
     reject,
     segment_boxes,
     shape_boxes,
@@ -33,6 +35,10 @@ from emberwound.geometry.sweep import MISS, touch_capsule
 
 if TYPE_CHECKING:
     from numpy.typing import NDArray
+
+
+FEW_SHAPES = 24
+"""Among up to so many shapes testing every pair is cheaper than a grid."""
 
 
 @kernel
@@ -94,14 +100,15 @@ def _test_pairs(
     at: int,
     count: int,
     dt: float,
-    wholes: tuple[NDArray[np.uint32], NDArray[np.uint32], NDArray[np.int64], NDArray[np.int64]],
+    wholes: tuple[NDArray[np.uint32], NDArray[np.uint32], NDArray[np.int64], NDArray[np.int64], NDArray[np.int64]],
     reals: tuple[NDArray[np.float64], NDArray[np.float64], NDArray[np.float64], NDArray[np.float64]],
 ) -> None:
     """Take from each segment's time, what it meets and which shape the earliest touch of its pairs."""
-    ours, theirs, met, whats = wholes
+    ours, theirs, met, whats, live = wholes
     zeros, limits, times, capsules = reals
     for pair in range(count):
-        k, shape = ours[pair], theirs[pair]
+        k, number = ours[pair], theirs[pair]
+        shape = live[number]
         segment = at + k
         owner, team = shape_marks[ShapeMark.OWNER, shape], shape_marks[ShapeMark.TEAM, shape]
         plain = (
@@ -117,7 +124,7 @@ def _test_pairs(
             and segments[ShotColumn.DRAG, segment] == 0.0
             and not shape_marks[ShapeMark.IS_BOX, shape]
         ):
-            touch = _straight_time(segments, segment, capsules, shape, zeros[k], begin, limits[k])
+            touch = _straight_time(segments, segment, capsules, number, zeros[k], begin, limits[k])
         else:
             is_box = shape_marks[ShapeMark.IS_BOX, shape]
             touch = meet_time(segments, segment, shapes, shape, is_box, zeros[k], begin, limits[k], dt)
@@ -159,16 +166,17 @@ def _straight_time(
 
 
 @kernel
-def _gather_capsules(shapes: NDArray[np.float64], dt: float) -> NDArray[np.float64]:
-    """Start, axis, velocity and radius of every capsule, side by side in memory, (shapes, 10)."""
-    capsules = np.empty((shapes.shape[1], 10))
-    for shape in range(shapes.shape[1]):
+def _gather_capsules(shapes: NDArray[np.float64], live: NDArray[np.int64], dt: float) -> NDArray[np.float64]:
+    """Start, axis, velocity and radius of every capsule that can be hit, side by side in memory, (live, 10)."""
+    capsules = np.empty((live.size, 10))
+    for number in range(live.size):
+        shape = live[number]
         for axis in range(3):
             start = shapes[ShapeColumn.A + axis, shape]
-            capsules[shape, axis] = start
-            capsules[shape, 3 + axis] = shapes[ShapeColumn.B + axis, shape] - start
-            capsules[shape, 6 + axis] = (shapes[ShapeColumn.A_END + axis, shape] - start) / dt
-        capsules[shape, 9] = shapes[ShapeColumn.RADIUS, shape]
+            capsules[number, axis] = start
+            capsules[number, 3 + axis] = shapes[ShapeColumn.B + axis, shape] - start
+            capsules[number, 6 + axis] = (shapes[ShapeColumn.A_END + axis, shape] - start) / dt
+        capsules[number, 9] = shapes[ShapeColumn.RADIUS, shape]
     return capsules
 
 
@@ -183,32 +191,38 @@ def crowd_contacts(
     found: NDArray[np.float64],
     found_marks: NDArray[np.int64],
     columns: tuple[int, int],
+    free: tuple[int, int],
     tick: int,
     tick_rate: int,
 ) -> int:
     """Count and list the first contact of each segment, as `contact.first_contacts` does, to the same bits."""
     first, last = columns
-    dt = 1.0 / tick_rate
-    slack = (largest(shapes) + 8.0) * 1e-6
-    layers = shape_marks[ShapeMark.LAYER].copy()
-    boxes = np.empty((shapes.shape[1], 6), np.float32)
-    low_x, low_y, high_x, high_y, sizes = shape_boxes(shapes, boxes, slack)
-    mean = mean_reach(segments, segment_marks, first, last, 0.5 * dt)
-    reach = longest(segments, first, last, 0.5 * dt, LONG * mean) + slack
-    width, depth = high_x - low_x + 2.0 * reach, high_y - low_y + 2.0 * reach
-    full = sizes / (2 * layers.size) + 2.0 * reach
-    side = max(full * (0.25 if last - first >= 4 * layers.size else 0.5), 1e-9)
-    while (width / side + 3.0) * (depth / side + 3.0) > 64.0 * layers.size + 4096.0:
-        side *= 1.25
-    across, along = int(width / side) + 3, int(depth / side) + 3
-    grid = (low_x - reach - side, low_y - reach - side, 1.0 / side, across, along)
-    starts, lists = list_shapes(boxes, layers, grid, reach)
-    capsules = _gather_capsules(shapes, dt)
-    count = 0
-    pairs = (np.empty(16 * BLOCK, np.uint32), np.empty(16 * BLOCK, np.uint32))
-    zeros, bounds = np.empty(BLOCK), np.empty((6, BLOCK), np.float32)
-    times, met = np.empty(BLOCK), np.empty(BLOCK, np.int64)
-    limits, whats = np.empty(BLOCK), np.empty(BLOCK, np.int64)
+    dt, time = 1.0 / tick_rate, (tick, tick_rate)
+    live = live_shapes(shape_marks, free)
+    few = live.size <= FEW_SHAPES
+    slack = (largest(shapes, live) + 8.0) * 1e-6
+    layers = np.empty(live.size, np.int64)
+    for number in range(live.size):
+        layers[number] = shape_marks[ShapeMark.LAYER, live[number]]
+    boxes, capsules = np.empty((live.size, 6), np.float32), _gather_capsules(shapes, live, dt)
+    axis, low_x, low_y, high_x, high_y, sizes = shape_boxes(shapes, live, boxes, slack)
+    far, reach, grid = np.empty(0 if few else last - first), 0.0, (0.0, 0.0, 0.0, 0, 0)
+    starts = lists = np.empty(0, np.uint32)
+    if not few:
+        mean = mean_reach(segments, segment_marks, columns, axis, time, 0.5 * dt)
+        reach = reaches(segments, columns, axis, time, 0.5 * dt, LONG * mean, far) + slack
+        width, depth = high_x - low_x + 2.0 * reach, high_y - low_y + 2.0 * reach
+        full = sizes / (2 * layers.size) + 2.0 * reach
+        side = max(full * (0.25 if last - first >= 4 * layers.size else 0.5), 1e-9)
+        while (width / side + 3.0) * (depth / side + 3.0) > 64.0 * layers.size + 4096.0:
+            side *= 1.25
+        grid = (low_x - reach - side, low_y - reach - side, 1.0 / side, int(width / side) + 3, int(depth / side) + 3)
+        starts, lists = list_shapes(boxes, layers, axis, grid, reach)
+    count, room = 0, min(BLOCK, last - first)
+    pairs = (np.empty(16 * room, np.uint32), np.empty(16 * room, np.uint32))
+    zeros, bounds = np.empty(room), np.empty((6, room), np.float32)
+    times, met = np.empty(room), np.empty(room, np.int64)
+    limits, whats = np.empty(room), np.empty(room, np.int64)
     for at in range(first, last, BLOCK):
         size = min(BLOCK, last - at)
         if segment_boxes(segments, at, size, tick, tick_rate, zeros, bounds):
@@ -219,11 +233,26 @@ def crowd_contacts(
         for k in range(size):
             times[k] = limits[k]
             met[k] = -1
-        number, ours, theirs = candidates(
-            segments, segment_marks, at, size, bounds, starts, lists, grid, 0.5 * dt, reach - slack, layers.size, pairs
-        )
+        masks = segment_marks[ShotMark.LAYERS, at : at + size]
+        if few:
+            kept, ours, theirs = pairs_that_meet(bounds, boxes, masks, layers, size, pairs)
+        else:
+            number, ours, theirs = candidates(
+                segment_marks,
+                at,
+                size,
+                bounds,
+                starts,
+                lists,
+                axis,
+                grid,
+                far[at - first : at - first + size],
+                reach - slack,
+                layers.size,
+                pairs,
+            )
+            kept = reject(bounds, boxes, masks, layers, ours, theirs, number)
         pairs = (ours, theirs)
-        kept = reject(bounds, boxes, segment_marks[ShotMark.LAYERS, at : at + size], layers, ours, theirs, number)
         _test_pairs(
             segments,
             segment_marks,
@@ -233,7 +262,7 @@ def crowd_contacts(
             at,
             kept,
             dt,
-            (ours, theirs, met, whats),
+            (ours, theirs, met, whats, live),
             (zeros, limits, times, capsules),
         )
         for k in range(size):

@@ -8,7 +8,7 @@ import numpy as np
 
 from emberwound.geometry.flight_segments import segment_place
 from emberwound.geometry.jit import kernel
-from emberwound.geometry.layout import ShapeColumn, ShotColumn, ShotMark
+from emberwound.geometry.layout import ShapeColumn, ShapeMark, ShotColumn, ShotMark
 
 if TYPE_CHECKING:
     from numpy.typing import NDArray
@@ -24,43 +24,90 @@ LONG = 4.0
 
 @kernel
 def shape_boxes(
-    shapes: NDArray[np.float64], boxes: NDArray[np.float32], slack: float
-) -> tuple[float, float, float, float, float]:
-    """Fill `boxes` (shapes, 6) with the bounds of all shapes, widened; the range of x and y of all, and their sizes.
+    shapes: NDArray[np.float64], live: NDArray[np.int64], boxes: NDArray[np.float32], slack: float
+) -> tuple[int, float, float, float, float, float]:
+    """Fill `boxes` (live, 6) with the bounds of the shapes in the columns `live`, widened; how the grid lies over them.
 
-    float32 is enough for rejecting; `slack` is more than it can lose.
+    The axis of its columns: y, or z where shapes spread further upwards, as they do in an arena seen from the side.
+    Then the range of x and of that axis, and the sizes of all shapes. float32 is enough for rejecting; `slack` is more
+    than it can lose.
     """
     low_x, low_y, high_x, high_y, sizes = 1e30, 1e30, -1e30, -1e30, 0.0
-    for shape in range(boxes.shape[0]):
+    low_z, high_z, heights = 1e30, -1e30, 0.0
+    for shape in range(live.size):
         for axis in range(3):
-            boxes[shape, axis] = shapes[ShapeColumn.LOW + axis, shape] - slack
-            boxes[shape, 3 + axis] = shapes[ShapeColumn.HIGH + axis, shape] + slack
+            boxes[shape, axis] = shapes[ShapeColumn.LOW + axis, live[shape]] - slack
+            boxes[shape, 3 + axis] = shapes[ShapeColumn.HIGH + axis, live[shape]] + slack
         low_x, high_x = min(low_x, boxes[shape, 0]), max(high_x, boxes[shape, 3])
         low_y, high_y = min(low_y, boxes[shape, 1]), max(high_y, boxes[shape, 4])
-        sizes += boxes[shape, 3] - boxes[shape, 0] + boxes[shape, 4] - boxes[shape, 1]
-    return low_x, low_y, high_x, high_y, sizes
+        low_z, high_z = min(low_z, boxes[shape, 2]), max(high_z, boxes[shape, 5])
+        wide = boxes[shape, 3] - boxes[shape, 0]
+        sizes += wide + boxes[shape, 4] - boxes[shape, 1]
+        heights += wide + boxes[shape, 5] - boxes[shape, 2]
+    if high_z - low_z > high_y - low_y:
+        return 2, low_x, low_z, high_x, high_z, heights
+    return 1, low_x, low_y, high_x, high_y, sizes
 
 
 @kernel
-def largest(shapes: NDArray[np.float64]) -> float:
-    """The largest coordinate of all bounds."""
+def live_shapes(shape_marks: NDArray[np.int64], free: tuple[int, int]) -> NDArray[np.int64]:
+    """The columns of the shapes that can be hit; there are none from the first to the second column of `free`."""
+    live, count = np.empty(shape_marks.shape[1], np.int64), 0
+    for place in range(shape_marks.shape[1] - free[1] + free[0]):
+        shape = place if place < free[0] else place - free[0] + free[1]
+        if shape_marks[ShapeMark.LAYER, shape] != 0:
+            live[count] = shape
+            count += 1
+    return live[:count]
+
+
+@kernel
+def largest(shapes: NDArray[np.float64], live: NDArray[np.int64]) -> float:
+    """The largest coordinate of the bounds of the shapes in the columns `live`."""
     most = 0.0
-    for shape in range(shapes.shape[1]):
+    for shape in live:
         for axis in range(3):
             most = max(most, abs(shapes[ShapeColumn.LOW + axis, shape]), abs(shapes[ShapeColumn.HIGH + axis, shape]))
     return most
 
 
 @kernel
+def reach_along(segments: NDArray[np.float64], segment: int, axis: int, time: tuple[int, int], half: float) -> float:
+    """Half of what a segment's bounds are long at most along an axis: half a tick's way at its fastest, and its radius.
+
+    `time` is the tick and the tick rate; `half` is half a tick. Upwards and downwards it is also pulled.
+    """
+    speed, radius = segments[ShotColumn.VX + axis, segment], segments[ShotColumn.RADIUS, segment]
+    if axis == 2:
+        gravity, drag = segments[ShotColumn.GRAVITY, segment], segments[ShotColumn.DRAG, segment]
+        if drag > 0.0:
+            speed = abs(speed) + gravity / drag
+            radius += (gravity + drag * speed) * half * half
+        elif gravity != 0.0:
+            tick, tick_rate = time
+            begin = (tick - segments[ShotColumn.TICK, segment]) / tick_rate - segments[ShotColumn.BEGIN, segment]
+            speed = max(abs(speed), abs(speed - gravity * (begin + 2.0 * half)))
+            radius += 2.0 * gravity * half * half
+    reach: float = abs(speed) * half + radius
+    return reach
+
+
+@kernel
 def mean_reach(
-    segments: NDArray[np.float64], segment_marks: NDArray[np.int64], first: int, last: int, half: float
+    segments: NDArray[np.float64],
+    segment_marks: NDArray[np.int64],
+    columns: tuple[int, int],
+    axis: int,
+    time: tuple[int, int],
+    half: float,
 ) -> float:
-    """The mean of half a tick's way plus radius, of some thousand segments in flight taken evenly."""
+    """The mean reach along both axes of the grid, of some thousand segments in flight taken evenly."""
     total, count = 0.0, 0
+    first, last = columns
     for segment in range(first, last, max((last - first) // BLOCK, 1)):
         if segment_marks[ShotMark.ID, segment]:
-            speed = abs(segments[ShotColumn.VX, segment]) + abs(segments[ShotColumn.VY, segment])
-            total += speed * half + segments[ShotColumn.RADIUS, segment]
+            speed = abs(segments[ShotColumn.VX, segment])
+            total += speed * half + reach_along(segments, segment, axis, time, half)
             count += 1
     return total / count if count else 0.0
 
@@ -75,6 +122,7 @@ def cell_of(place: float, origin: float, inverse: float, most: int) -> np.uint64
 def list_shapes(
     boxes: NDArray[np.float32],
     layers: NDArray[np.int64],
+    axis: int,
     grid: tuple[float, float, float, int, int],
     reach: float,
 ) -> tuple[NDArray[np.uint32], NDArray[np.uint32]]:
@@ -84,15 +132,13 @@ def list_shapes(
     rooms = np.zeros((layers.size, 4), np.uint64)
     starts = np.zeros(across * along + 1, np.uint32)
     for shape in range(layers.size):
-        if layers[shape] == 0:
-            continue
         low, high = (
             cell_of(boxes[shape, 0] - reach, x, inverse, across),
             cell_of(boxes[shape, 3] + reach, x, inverse, across),
         )
         first, last = (
-            cell_of(boxes[shape, 1] - reach, y, inverse, along),
-            cell_of(boxes[shape, 4] + reach, y, inverse, along),
+            cell_of(boxes[shape, axis] - reach, y, inverse, along),
+            cell_of(boxes[shape, 3 + axis] + reach, y, inverse, along),
         )
         rooms[shape, 0], rooms[shape, 1] = first * wide + low, high - low + U1
         rooms[shape, 2] = last * wide + low + U1
@@ -215,48 +261,59 @@ def dragged_box(
 
 
 @kernel
-def longest(segments: NDArray[np.float64], first: int, last: int, half: float, cap: float) -> float:
-    """The longest reach in x or y of the segments, of those that stay under `cap`."""
+def reaches(
+    segments: NDArray[np.float64],
+    columns: tuple[int, int],
+    axis: int,
+    time: tuple[int, int],
+    half: float,
+    cap: float,
+    found: NDArray[np.float64],
+) -> float:
+    """Fill `found` with each segment's greater reach along the axes of the grid; the longest that is under `cap`."""
+    first, last = columns
     most = 0.0
     x, y, radius = (
         segments[ShotColumn.VX, first:last],
-        segments[ShotColumn.VY, first:last],
+        segments[ShotColumn.VX + axis, first:last],
         segments[ShotColumn.RADIUS, first:last],
     )
     for k in range(last - first):
-        reach = max(abs(x[k]), abs(y[k])) * half + radius[k]
-        most = max(most, reach if reach <= cap else 0.0)
+        found[k] = max(abs(x[k]), abs(y[k])) * half + radius[k]
+    if axis == 2:
+        gravity, drag = segments[ShotColumn.GRAVITY, first:last], segments[ShotColumn.DRAG, first:last]
+        for k in range(last - first):
+            if gravity[k] != 0.0 or drag[k] != 0.0:
+                found[k] = max(found[k], reach_along(segments, first + k, axis, time, half))
+    for k in range(last - first):
+        most = max(most, found[k] if found[k] <= cap else 0.0)
     return most
 
 
 @kernel
 def candidates(
-    segments: NDArray[np.float64],
     marks: NDArray[np.int64],
     at: int,
     size: int,
     boxes: NDArray[np.float32],
     starts: NDArray[np.uint32],
     lists: NDArray[np.uint32],
+    axis: int,
     grid: tuple[float, float, float, int, int],
-    half: float,
+    far: NDArray[np.float64],
     reach: float,
     shapes: int,
     pairs: tuple[NDArray[np.uint32], NDArray[np.uint32]],
 ) -> tuple[int, NDArray[np.uint32], NDArray[np.uint32]]:
     """All pairs of a segment and a shape listed in the cell of its middle; too long segments are paired with all.
 
-    The count, and the two halves of the pairs, in `pairs` or in larger arrays.
+    `far` (size,) is how far each reaches; `reach` is what shapes are listed for. The count, and the two halves of the
+    pairs, in `pairs` or in larger arrays.
     """
     x, y, inverse, across, along = grid
     cells = np.empty(size, np.uint32)
     most_x, most_y = np.float32(across - 1), np.float32(along - 1)
-    vx, vy, radius = (
-        segments[ShotColumn.VX, at : at + size],
-        segments[ShotColumn.VY, at : at + size],
-        segments[ShotColumn.RADIUS, at : at + size],
-    )
-    low_x, low_y, high_x, high_y = boxes[0], boxes[1], boxes[3], boxes[4]
+    low_x, low_y, high_x, high_y = boxes[0], boxes[axis], boxes[3], boxes[3 + axis]
     for k in range(size):
         i = ((low_x[k] + high_x[k]) * np.float32(0.5) - np.float32(x)) * np.float32(inverse)
         j = ((low_y[k] + high_y[k]) * np.float32(0.5) - np.float32(y)) * np.float32(inverse)
@@ -265,7 +322,7 @@ def candidates(
         cells[k] = np.uint32(j) * np.uint32(across) + np.uint32(i)
     total, longs = np.uint64(4), np.uint64(0)
     for k in range(size):
-        longs += np.uint64(max(abs(vx[k]), abs(vy[k])) * half + radius[k] > reach)
+        longs += np.uint64(far[k] > reach)
     for k in range(size):
         total += np.uint64(starts[cells[k] + ONE] - starts[cells[k]])
     total += longs * np.uint64(shapes)
@@ -288,12 +345,51 @@ def candidates(
         count += listed
     if longs:
         for k in range(size):
-            if marks[ShotMark.ID, at + k] and max(abs(vx[k]), abs(vy[k])) * half + radius[k] > reach:
+            if marks[ShotMark.ID, at + k] and far[k] > reach:
                 for shape in range(shapes):
                     ours[count] = k
                     theirs[count] = shape
                     count += U1
     return int(count), ours, theirs
+
+
+@kernel
+def pairs_that_meet(
+    segments: NDArray[np.float32],
+    shapes: NDArray[np.float32],
+    masks: NDArray[np.int64],
+    layers: NDArray[np.int64],
+    size: int,
+    pairs: tuple[NDArray[np.uint32], NDArray[np.uint32]],
+) -> tuple[int, NDArray[np.uint32], NDArray[np.uint32]]:
+    """The pairs of all whose bounds overlap and whose layers meet: for few shapes cheaper than a grid.
+
+    The count, and the two halves of the pairs, in `pairs` or in larger arrays.
+    """
+    ours, theirs = pairs
+    if size * layers.size > ours.size:
+        ours, theirs = np.empty(size * layers.size, np.uint32), np.empty(size * layers.size, np.uint32)
+    meets = np.empty(size, np.uint8)
+    a0, a1, a2, a3, a4, a5 = segments[0], segments[1], segments[2], segments[3], segments[4], segments[5]
+    kept = np.uint64(0)
+    for j in range(layers.size):
+        low_x, low_y, low_z = shapes[j, 0], shapes[j, 1], shapes[j, 2]
+        high_x, high_y, high_z, layer = shapes[j, 3], shapes[j, 4], shapes[j, 5], layers[j]
+        for k in range(size):
+            meets[k] = (
+                (low_x <= a3[k])
+                & (high_x >= a0[k])
+                & (low_y <= a4[k])
+                & (high_y >= a1[k])
+                & (low_z <= a5[k])
+                & (high_z >= a2[k])
+                & ((layer & masks[k]) != 0)
+            )
+        for k in range(size):
+            ours[kept] = k
+            theirs[kept] = j
+            kept += np.uint64(meets[k])
+    return int(kept), ours, theirs
 
 
 @kernel

@@ -22,15 +22,13 @@ if TYPE_CHECKING:
     from emberwound.bout.state.world import World
     from emberwound.plan.space import Vector
 
-FEW_SHOTS, FEW_PAIRS = 16, 4000
-"""Up to so many shots, or pairs of a shot and a shape, testing every pair is no slower than a grid, or hardly."""
+FEW_SHOTS = 16
+"""So few shots are tested one by one; more of them in blocks."""
 
 
 def of_shots(world: World, first: int, last: int) -> int:
     """How many of the shots in the columns first..last meet something in what is left of the tick; see `found`."""
     block, plan = world.block, world.plan
-    shapes = block.bodies_end * plan.most_hurtboxes
-    in_reach = shapes + block.shapes.shape[1] - block.first_wall
     arrays = (
         block.shots,
         block.shot_marks,
@@ -41,10 +39,11 @@ def of_shots(world: World, first: int, last: int) -> int:
         world.found,
         world.found_marks,
         (first, last),
+        (block.bodies_end * plan.most_hurtboxes, block.first_wall),
+        world.counts[Count.TICK],
+        plan.tick_rate,
     )
-    if last - first <= FEW_SHOTS or (last - first) * in_reach <= FEW_PAIRS:
-        return first_contacts(*arrays, (shapes, block.first_wall), world.counts[Count.TICK], plan.tick_rate)
-    return crowd_contacts(*arrays, world.counts[Count.TICK], plan.tick_rate)
+    return (first_contacts if last - first <= FEW_SHOTS else crowd_contacts)(*arrays)
 
 
 def of_strikes(
