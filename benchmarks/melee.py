@@ -77,7 +77,7 @@ def main() -> None:
         room, _ = measure(field(count, "separate", walking=True), 30, striking=False)
         melee = field(count, "none", walking=True)
         strike, wounds = measure(melee, 60, striking=True)
-        size = len(melee.snapshot().memory) / 1e6
+        size = len(melee.snapshot().state) / 1e6
         print(f"{count:8,}  {walk:25.2f}  {room:17.2f}  {strike:14.2f}  {wounds:13.1f}  {size:12.1f}", flush=True)
     for seats in (16, 2000):
         walk, _ = measure(field(10, "none", walking=True, seats=seats), 300, striking=False)

@@ -313,7 +313,7 @@ def play(bout: ew.Bout, rng: random.Random, space: str, frames: int) -> None:
             bout.advance(1.5 / bout.tick_rate)
             if not bout.over:
                 enter(bout, rng, space, f"t{bout.tick}")
-        bout.advance(rng.uniform(0, 3) / bout.tick_rate)
+        bout.advance(rng.uniform(0, rng.choice([3, 3, 3, 20])) / bout.tick_rate)
 
 
 def enter(bout: ew.Bout, rng: random.Random, space: str, name: str) -> None:

@@ -443,7 +443,7 @@ def test_a_shooter_who_never_stops_leaves_nothing_behind() -> None:
             if tick % 6 == 0:
                 amber.order(press="dart", aim=(1, 0.3 * (tick % 5)))
             bout.step()
-        sizes.append((len(bout.snapshot().memory), len(bout.pending_inputs)))
+        sizes.append((len(bout.snapshot().state), len(bout.pending_inputs)))
         if round_ == 0:
             tracemalloc.start()
             gc.collect()

@@ -96,12 +96,11 @@ def test_limits_are_told(monkeypatch: pytest.MonkeyPatch) -> None:
         follows += f"[attacks.a{n}]\nactive = 0.1\n" + "".join(f"follow_ups.a{m} = {{}}\n" for m in range(n + 1, 26))
     many = ", ".join(f'"x{n}"' for n in range(800))
     path = ", ".join(f"[{n % 100}, 0]" for n in range(1001))
-    combo, posed = "combo = { seconds = 1, shares = [1] }", "poses = { hand = [{ at = 0, offset = [0, 0] }] }"
+    posed = "poses = { hand = [{ at = 0, offset = [0, 0] }] }"
     owner = 'attacks = ["dart", "lob"]'
     for text, message in (
         (range_text().replace(owner, f"attacks = [{many}]"), "801 problems:.*and 761 more"),
         (range_text() + f"[arenas.range.paths]\np = {{ points = [{path}] }}", "1001 points; allowed: up to 1000"),
-        (range_text().replace("max_seats = 4", f"max_seats = 100000\n{combo}"), "with combos"),
         (range_text(windup=61).replace("cooldown =", f"{posed}\ncooldown ="), "60 s"),
         (range_text().replace("max = 90", "max = 90" + "0" * 4300, 1), "a number that cannot be read"),
         (range_text().replace("recovery = 0.5", "recovery = 0.5\nx = " + "[" * 30 + "]" * 30), "allowed: 20 levels"),

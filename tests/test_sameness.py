@@ -152,8 +152,8 @@ def test_the_record_can_be_read_and_speaks_up_when_it_cannot(saltglass: ew.Ruleb
         r"not a chronicle": b"hello\n",
         r"not a chronicle: its first line": b"",
         r"cut off within its first line; nothing of it can be read": lines[0][:400],
-        r"version 9; this program reads version 2: update it": data.replace(b'"version":2', b'"version":9', 1),
-        r"version 1; this program reads version 2: record its": data.replace(b'"version":2', b'"version":1', 1),
+        r"version 9; this program reads version 3: update it": data.replace(b'"version":3', b'"version":9', 1),
+        r"version 2; this program reads version 3: record its": data.replace(b'"version":3', b'"version":2', 1),
         r"the last line is missing: the file was cut off": b"".join(lines[:-1]),
         r"line 4 cannot be read": b"".join(lines[:3]) + b'{"type":"entered"}\n' + b"".join(lines[4:]),
         r"line 4 cannot be read: an event needs": b"".join(lines[:3]) + b'{"type":"bout_restarted"}\n',
@@ -328,3 +328,17 @@ def test_whatever_can_change_what_comes_is_in_the_digest(saltglass: ew.Rulebook)
         assert bout.digest() not in found, f"change {number} leaves no trace"
         found.add(bout.digest())
     assert ew.Bout(saltglass, arena="saltway", seed=4).digest() != ew.Bout(saltglass, arena="saltway", seed=3).digest()
+
+
+@pytest.mark.parametrize("seconds", [0.1, 100.0])
+def test_many_ticks_at_once_are_the_same_as_one_by_one(saltglass: ew.Rulebook, seconds: float) -> None:
+    for name in saltglass.book.bouts:
+        one_by_one, at_once = (ew.Bout.scripted(saltglass, name) for _ in range(2))
+        ticks = one_by_one.script_ticks or 0
+        found: list[events.AnyEvent] = []
+        heard: list[events.Event] = []
+        at_once.on(events.Event)(heard.append)
+        while at_once.tick < ticks:
+            found += at_once.advance(min(seconds, (ticks - at_once.tick) / at_once.tick_rate))
+        assert found == heard == [event for _ in range(ticks) for event in one_by_one.step()]
+        assert at_once.digest() == one_by_one.digest()

@@ -5,6 +5,7 @@ from __future__ import annotations
 from math import ceil, hypot, sqrt
 from typing import TYPE_CHECKING, Any
 
+import msgspec
 import numpy as np
 import pytest
 
@@ -357,3 +358,34 @@ def test_in_a_crowd_two_who_overlap_part_as_if_they_were_alone() -> None:
             pair[0].position,
             pair[1].position,
         )
+
+
+def test_what_a_book_declares_and_nobody_uses_costs_no_bytes_and_a_swing_half_done_comes_back() -> None:
+    sizes, ends = [], []
+    for room in ("80", "50_000"):
+        text = CROWD.format(name="hewer", contact="none").replace("max_seats = 80", f"max_seats = {room}")
+        rehits = text.replace("active = 0.1", "active = 0.1\nstrike.rehit_every = 0.04")
+        bout, other = (ew.Bout(ew.Rulebook.parse(rehits), arena="yard") for _ in range(2))
+        for one in (other, bout):
+            for number in range(3):
+                one.enter("hewer", seat=f"s{number}", at=(0.4 * number, 0, 0), team=f"t{number}")
+            one.step()
+        for seat in other.seats:
+            seat.order(press="hew")
+        steps(other, 1)
+        bout.enter("hewer", at=(5, 5, 0))
+        bout.step()
+        saved = other.snapshot()
+        bout.restore(saved)
+        sizes.append(len(saved.state))
+        rest = [[event.to_dict() for event in steps(each, 12)] for each in (other, bout)]
+        assert rest[0] == rest[1] and bout.digest() == other.digest()
+        assert {event["type"] for event in rest[0]} >= {"wounded", "swing_ended"}, "what it touched is remembered"
+        ends.append(rest[0])
+    assert sizes[0] == sizes[1] < 20_000
+    assert ends[0] == ends[1]
+    for bad in (saved.state[:-8], saved.state + b"8 bytes.", b"", saved.state[:100]):
+        before = bout.digest()
+        with pytest.raises(ew.BoutError, match="snapshot is cut off, or of another version of the library: "):
+            bout.restore(msgspec.structs.replace(saved, state=bad))
+        assert bout.digest() == before, "nothing has changed"

@@ -86,3 +86,4 @@ def _rehearse() -> None:
         crowd.enter("archer", at=(0.2 * number, 0)).order(press="volley")
     for _ in range(20):
         crowd.step()
+    crowd.advance(20.0)

@@ -12,6 +12,7 @@ from emberwound.bout.orders.inputs import stand_props, take
 from emberwound.bout.orders.listeners import Listener, Listeners
 from emberwound.bout.phases import PHASES
 from emberwound.bout.phases.judgement import judgement
+from emberwound.bout.phases.quiet import may_be_quiet, run_quiet, stands_still
 from emberwound.bout.prop import Prop
 from emberwound.bout.seat import Seat
 from emberwound.bout.state.layout import Count, SeatMark
@@ -333,9 +334,13 @@ class Bout:
             raise BoutError("the bout is running a tick; a listener may give orders, but not advance it")
         if self._broken:
             raise BoutError(f"tick {self.tick} was broken off ({self._broken}); restore the bout from a snapshot")
+        return self._whole(self._run_tick)
+
+    def _whole(self, run: Callable[[], list[AnyEvent]]) -> list[AnyEvent]:
+        """Run ticks to their end; what is raised in one breaks the bout off, but for what listeners raise after it."""
         self._running = True
         try:
-            return self._run_tick()
+            return run()
         except ListenerError:
             raise
         except BaseException as error:  # an interrupt from the keyboard leaves half a tick behind as well
@@ -346,11 +351,15 @@ class Bout:
 
     def _run_tick(self) -> list[AnyEvent]:
         world = self._world
-        if world.counts[Count.OVER]:
+        if world.counts[Count.OVER] or (not self._observers and not world.inputs and stands_still(world)):
             world.counts[Count.TICK] += 1
         else:
             for phase in self._phases:
                 phase(world)
+        return self._tell(world)
+
+    def _tell(self, world: World) -> list[AnyEvent]:
+        """Let everybody hear what happened in the tick that was run; its events."""
         events, world.events = world.events, []
         if events or world.inputs or self._observers:
             inputs, world.inputs = world.inputs, []
@@ -390,21 +399,36 @@ class Bout:
         self._dropped = wanted - self._remainder
         events: list[AnyEvent] = []
         while self._remainder >= BILLION:
-            self._remainder -= BILLION
             try:
-                events += self.step()
+                events += self._go_on()
             except ListenerError as error:
                 raise ListenerError(str(error), [*events, *error.events]) from error.__cause__
         return events
+
+    def _go_on(self) -> list[AnyEvent]:
+        """Run the next tick that `advance` owes, and with it all that go by without anything happening; the events."""
+        world = self._world
+        owed = self._remainder // BILLION
+        if owed == 1 or self._observers or self._running or self._broken or not may_be_quiet(world):
+            self._remainder -= BILLION
+            return self.step()
+        before = world.counts[Count.TICK]
+        try:
+            return self._whole(lambda: self._run_quiet(before + owed))
+        finally:
+            self._remainder -= (world.counts[Count.TICK] - before) * BILLION
+
+    def _run_quiet(self, until: int) -> list[AnyEvent]:
+        run_quiet(self._world, until)
+        return self._tell(self._world)
 
     def snapshot(self) -> Snapshot:
         """The bout as it stands between two ticks. Raises BoutError after a tick that was broken off."""
         if self._broken:
             raise BoutError(f"tick {self.tick} was broken off ({self._broken}); there is no whole state to save")
         world = self._world
-        memory = world.block.memory.tobytes()
         named = tuple(world.names), tuple(world.teams)
-        return Snapshot(self._made_for(), *named, tuple(world.inputs), self._remainder, memory)
+        return Snapshot(self._made_for(), *named, tuple(world.inputs), self._remainder, world.block.packed())
 
     def restore(self, saved: Snapshot) -> None:
         """Go on from a snapshot, made by this bout or by another of the same rules, arena, tick rate and script.
@@ -421,11 +445,10 @@ class Bout:
             pairs = zip(what, there, here, strict=True)
             which = "; ".join(f"{name}: snapshot {a}, bout {b}" for name, a, b in pairs if a != b)
             raise BoutError(f"the snapshot is of another bout ({which}); restore it into one made alike")
-        block = self._world.block
-        if len(saved.memory) != len(block.memory):
-            seen = f"{len(saved.memory)} bytes of state, where this bout has {len(block.memory)}"
-            raise BoutError(f"the snapshot is cut off, or of another version of the library: {seen}")
-        block.replace(saved.memory)
+        try:
+            self._world.block.replace(saved.state)
+        except ValueError as error:
+            raise BoutError(f"the snapshot is cut off, or of another version of the library: {error}") from None
         self._world.names.replace(saved.names)
         self._world.teams[:] = saved.teams
         self._world.inputs[:] = saved.pending
@@ -442,7 +465,7 @@ class Bout:
         The part of a tick that `advance` keeps is the host's and not in it.
         """
         names = "\n".join([*self._world.names, "", *self._world.teams]).encode()
-        return blake2b(self._world.block.memory.tobytes() + names, digest_size=16).hexdigest()
+        return blake2b(self._world.block.packed() + names, digest_size=16).hexdigest()
 
     def _made_for(self) -> tuple[str, str, int, str | None]:
         return (self.rules.hash, self.arena, self.tick_rate, self.script)

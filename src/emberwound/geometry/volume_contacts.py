@@ -62,23 +62,48 @@ def _falls_short(volumes: NDArray[np.float64], volume: int, shapes: NDArray[np.f
 
 
 @kernel
+def untouched_until(
+    kept: tuple[NDArray[np.float64], NDArray[np.int64], NDArray[np.float64]], first_area: int, group: int, seat: int
+) -> float:
+    """The exact tick from which a group of volumes may touch a seat's body, 0 for one that it did not touch.
+
+    Of areas, the groups from `first_area` on, `kept` holds it for each seat, (areas, seats); of others for the pairs
+    that touched: their keys, group x seats + seat, ascending, and the ticks (1, n).
+    """
+    areas, keys, ticks = kept
+    if group >= first_area:
+        of_area: float = areas[group - first_area, seat]
+        return of_area
+    key, low, high = group * areas.shape[1] + seat, 0, keys.shape[0]
+    while low < high:
+        middle = (low + high) // 2
+        if keys[middle] < key:
+            low = middle + 1
+        else:
+            high = middle
+    found: float = ticks[0, low] if low < keys.shape[0] and keys[low] == key else 0.0
+    return found
+
+
+@kernel
 def touch_contacts(
     volumes: NDArray[np.float64],
     volume_marks: NDArray[np.int64],
     shapes: NDArray[np.float64],
     shape_marks: NDArray[np.int64],
-    again: NDArray[np.float64],
+    kept: tuple[NDArray[np.float64], NDArray[np.int64], NDArray[np.float64]],
     found: NDArray[np.float64],
     found_marks: NDArray[np.int64],
     columns: tuple[int, int, int],
     bodies: tuple[int, int, int],
+    first_area: int,
     tick: int,
     since: float,
 ) -> tuple[int, int, int]:
     """Count and list the first touch of each group of volumes in the columns of `columns` with each body in this tick.
 
     `columns` is (first, last, how many columns a group has), `bodies` is (first, last, how many columns of `shapes` a
-    body has). `again` (groups, seats) is the exact tick from which a group may touch a seat's body; nothing is touched
+    body has). `kept` and `first_area` say from when a group may touch a body, see `untouched_until`; nothing is touched
     before `since`, a fraction of the tick. At one instant the lower rank of the volumes counts, then that of the
     shapes. `found` gets the fraction of the tick and the place, `found_marks` the columns of the volume and the shape.
     Where there is no room for a whole group more, the column of the next one is given, else the last of all columns.
@@ -107,10 +132,11 @@ def touch_contacts(
                 volume_marks,
                 shapes,
                 shape_marks,
-                again,
+                kept,
                 (group, columns[2]),
                 body * bodies[2],
                 bodies[2],
+                first_area,
                 tick,
                 since,
             )
@@ -161,10 +187,11 @@ def _first_of_body(
     volume_marks: NDArray[np.int64],
     shapes: NDArray[np.float64],
     shape_marks: NDArray[np.int64],
-    again: NDArray[np.float64],
+    kept: tuple[NDArray[np.float64], NDArray[np.int64], NDArray[np.float64]],
     group: tuple[int, int],
     first: int,
     most: int,
+    first_area: int,
     tick: int,
     since: float,
 ) -> tuple[float, int, int, int]:
@@ -191,7 +218,7 @@ def _first_of_body(
             near = 1
             begin = max(
                 since,
-                again[volume_marks[VolumeMark.GROUP, volume], seat] - tick,
+                untouched_until(kept, first_area, volume_marks[VolumeMark.GROUP, volume], seat) - tick,
                 volumes[VolumeColumn.FROM, volume] - tick,
                 volumes[VolumeColumn.SINCE, volume] - tick,
             )

@@ -36,9 +36,6 @@ LONGEST_SEAT_NAME = 200
 MOST_BLOCK_BYTES = 4 << 30
 """A bout whose state would take more memory is refused."""
 
-MOST_PAIRED_SEATS = 2_000
-"""Books with strikes or combos keep an account of every pair of seats."""
-
 
 def listed(names: list[str]) -> str:
     """Names in one line, the first of many and how many more there are."""

@@ -40,7 +40,7 @@ def stand(world: World, seat: int, place: Sequence[float], ahead: Sequence[float
     """Give a seat a new body at a place, pools at their start, under its last orders; its column."""
     block, counts = world.block, world.counts
     body = int((block.body_marks[BodyMark.ID] == 0).argmax())
-    block.bodies_end = max(block.bodies_end, body + 1)
+    counts[Count.BODIES_END] = max(counts[Count.BODIES_END], body + 1)
     counts[Count.BODIES_MADE] += 1
     marks, fighter = block.body_marks, world.fighter_of_seat(seat)
     marks[BodyMark.ID, body] = counts[Count.BODIES_MADE]
@@ -56,7 +56,8 @@ def stand(world: World, seat: int, place: Sequence[float], ahead: Sequence[float
     block.bodies[BodyColumn.END : BodyColumn.END + 3, body] = place
     block.bodies[BodyColumn.SLOWED, body] = 1.0
     block.bodies[BodyColumn.PACE, body] = fighter.posture_paces[marks[BodyMark.POSTURE, body]]
-    block.again[: block.first_checkpoint_group, seat] = 0.0
+    block.again[: block.first_checkpoint, seat] = 0.0
+    block.swung.forget_other(seat)
     if fighter.stagger_resistance:
         block.bodies[BodyColumn.STAGGER_LEFT, body] = fighter.stagger_resistance.points
     block.bodies[BodyColumn.AHEAD : BodyColumn.AHEAD + 2, body] = ahead
@@ -268,7 +269,8 @@ def remove(world: World, body: int, reason: Reason, time: float = TICK_START) ->
         world.counts[Count.MOVING_RAGDOLLS] -= 1
     if world.plan.most_ragdoll_points:
         block.ragdoll[:, body * world.plan.most_ragdoll_points : (body + 1) * world.plan.most_ragdoll_points] = 0.0
-    rows = (block.combo_counts, block.combo_ticks, block.bar_gaps, block.bar_since, block.trail_gaps, block.trail_since)
+    block.combos.forget_other(body)
+    rows = (block.bar_gaps, block.bar_since, block.trail_gaps, block.trail_since)
     pooled = (block.pools, block.pools_since, block.pools_max, block.hurt_by, block.hurt_at)
     for view in (block.bodies, block.body_marks, block.ready, *pooled, *rows):
         view[:, body] = 0
@@ -277,8 +279,9 @@ def remove(world: World, body: int, reason: Reason, time: float = TICK_START) ->
 
 
 def close_all(world: World, body: int) -> None:
-    """Put out every hitbox of a body."""
+    """Put out every hitbox of a body, and forget whom its swing touched."""
     block, most = world.block, world.plan.most_hitboxes
+    block.swung.forget(body)
     columns = slice(body * most, (body + 1) * most)
     world.counts[Count.HITBOXES_ON] -= int((block.volume_marks[VolumeMark.SHAPE, columns] != 0).sum())
     block.volume_marks[:, columns] = 0

@@ -68,6 +68,11 @@ def points_of(world: World, body: int, ragdoll: RagdollPlan) -> np.ndarray:
     return world.block.ragdoll[:, first : first + len(ragdoll.names)]
 
 
+def slow_ticks(tick_rate: int) -> int:
+    """After how many slow ticks a ragdoll lies still."""
+    return int(REST_SECONDS * tick_rate)
+
+
 def move(world: World) -> None:
     """Move every ragdoll that is not still through the tick."""
     block, tables, plan = world.block, world.plan.tables, world.plan
@@ -87,5 +92,5 @@ def move(world: World) -> None:
         tables.bounds,
         block.bodies_end,
         plan.tick_rate,
-        int(REST_SECONDS * plan.tick_rate),
+        slow_ticks(plan.tick_rate),
     )

@@ -71,6 +71,8 @@ def _touches(
     world: World, columns: tuple[int, int, int], body: int | None, since: float
 ) -> tuple[list[VolumeContact], int]:
     block, most = world.block, world.plan.most_hurtboxes
+    block.swung.settle()
+    kept = (block.again, block.swung.keys, block.swung.figures)
     bodies = (0, block.bodies_end, most) if body is None else (body, body + 1, most)
     found: list[VolumeContact] = []
     group, nearby = columns[0], 0
@@ -80,11 +82,12 @@ def _touches(
             block.volume_marks,
             block.shapes,
             block.shape_marks,
-            block.again,
+            kept,
             world.touched,
             world.touched_marks,
             (group, *columns[1:]),
             bodies,
+            block.first_hazard_group,
             world.counts[Count.TICK],
             since,
         )

@@ -220,10 +220,9 @@ def _combo_count(world: World, by: int, body: int, time: float) -> int:
     """How many wounds of this seat on this body came less than the book's time apart before this one."""
     block, plan = world.block, world.plan
     tick = exact_ticks(time, plan.tick_rate)
-    goes_on = tick - float(block.combo_ticks[by, body]) < plan.combo_ticks - CLOSE
-    count = int(block.combo_counts[by, body]) if goes_on else 0
-    block.combo_counts[by, body] = count + 1
-    block.combo_ticks[by, body] = tick
+    last, counted = block.combos.get(by, body)
+    count = int(counted) if tick - last < plan.combo_ticks - CLOSE else 0
+    block.combos.put(by, body, tick, count + 1)
     return count
 
 

@@ -91,8 +91,8 @@ def _put_off_hitboxes(world: World, body: int, ticks: int, end: int) -> None:
                 block.volumes[at, column] += ticks
             block.volumes[VolumeColumn.SINCE, column] = end
     if most:
-        again = block.again[body]
-        again += ticks * (again > world.counts[Count.TICK])
+        touched_until = block.swung.of(body)
+        touched_until += ticks * (touched_until > world.counts[Count.TICK])
 
 
 def _put_off_presses(world: World, seat: int, ticks: int) -> None:

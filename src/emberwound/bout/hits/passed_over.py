@@ -37,7 +37,7 @@ from emberwound.geometry.layout import (
 from emberwound.geometry.may_touch import refusal
 from emberwound.geometry.pose import lay_shapes
 from emberwound.geometry.ray import ray_touches
-from emberwound.geometry.volume_contacts import touch_contacts, volume_refusal
+from emberwound.geometry.volume_contacts import touch_contacts, untouched_until, volume_refusal
 from emberwound.vocabulary.reasons import Reason
 
 if TYPE_CHECKING:
@@ -51,6 +51,10 @@ if TYPE_CHECKING:
 
 ALL_LAYERS = -1
 EVERYBODY = MayTouch.OWNER | MayTouch.TEAM
+
+
+NO_KEYS, NO_TICKS = np.zeros(0, np.int64), np.zeros((1, 0))
+"""Nobody touched anybody."""
 
 
 class PassedOver(msgspec.Struct, frozen=True, kw_only=True):
@@ -288,7 +292,7 @@ def _touches(
     columns: tuple[int, int, int],
 ) -> Iterator[tuple[float, Vector, int, int]]:
     block, most = world.block, world.plan.most_hurtboxes
-    never, group = np.zeros_like(block.again), columns[0]
+    never, group = (np.zeros_like(block.again), NO_KEYS, NO_TICKS), columns[0]
     bodies = (0, block.bodies.shape[1], most)
     while group < columns[1]:
         count, group, _ = touch_contacts(
@@ -301,6 +305,7 @@ def _touches(
             world.touched_marks,
             (group, *columns[1:]),
             bodies,
+            block.first_hazard_group,
             world.counts[Count.TICK],
             0.0,
         )
@@ -319,5 +324,7 @@ def _volume_code(world: World, volume: int, all_of: _Shapes, shape: int, share: 
         return code
     group = int(world.block.volume_marks[VolumeMark.GROUP, volume])
     seat = number_of(int(all_of.marks[ShapeMark.OWNER, shape]))
-    again = float(world.block.again[group, seat])
+    block = world.block
+    kept = (block.again, block.swung.keys, block.swung.figures)
+    again = float(untouched_until(kept, block.first_hazard_group, group, seat))
     return Refusal.TOUCHED_BEFORE if again > world.counts[Count.TICK] + share else Refusal.NONE

@@ -37,15 +37,15 @@ def settle(world: World) -> None:
 def _reach(world: World, seat: int, body: int, number: int, time: float) -> None:
     block, plan = world.block, world.plan
     checkpoint = plan.checkpoints[number]
-    group = block.first_checkpoint_group + number
+    area = block.first_checkpoint + number
     seats = _sharing(world, seat) if checkpoint.whole_team else [seat]
     for each in seats:
-        block.again[group, each] = inf
+        block.again[area, each] = inf
         if plan.latest_checkpoint:
-            others = slice(block.first_checkpoint_group, block.first_pickup_group)
+            others = slice(block.first_checkpoint, block.first_pickup)
             ready = world.counts[Count.TICK] + 1.0 + plan.tick_rate
             block.again[others, each] = np.minimum(block.again[others, each], ready)
-            block.again[group, each] = inf
+            block.again[area, each] = inf
     if not _is_further(world, seat, checkpoint):
         return
     for each in seats:
@@ -81,11 +81,11 @@ def _sharing(world: World, seat: int) -> list[int]:
 
 def _take(world: World, seat: int, body: int, number: int, time: float) -> None:
     block, pickup = world.block, world.plan.pickups[number]
-    group, now = block.first_pickup_group + number, world.counts[Count.TICK]
+    now = world.counts[Count.TICK]
     if block.taken[number] > now or not _is_of_use(world, seat, body, pickup):
         return
     block.taken[number] = inf if pickup.return_ticks is None else now + 1.0 + pickup.return_ticks
-    block.again[group] = block.taken[number]
+    block.again[block.first_pickup + number] = block.taken[number]
     _give_lives(world, seat, pickup)
     taken = world.emit(
         PickedUp(

@@ -53,7 +53,7 @@ def _enter(world: World, given: Enter) -> None:
     )
     block.seat_marks[SeatMark.TEAM, seat] = world.team_number(given.team, seat)
     block.counters[:, seat] = [counter.start for counter in world.plan.counters]
-    block.again[block.first_pickup_group :, seat] = block.taken
+    block.again[block.first_pickup :, seat] = block.taken
     stand(
         world,
         seat,

@@ -39,6 +39,13 @@ def motion(world: World) -> None:
         counts[Count.DIRTY_POSE_TICKS] = max(counts[Count.DIRTY_POSE_TICKS], 2)
         if landed:
             knockback.tell_landings(world)
+    lay(world)
+
+
+def lay(world: World) -> None:
+    """What follows when bodies have moved: ragdolls, postures, room between bodies, and all that is laid anew."""
+    counts = world.counts
+    block, tables = world.block, world.plan.tables
     if counts[Count.MOVING_RAGDOLLS]:
         ragdoll.move(world)
     if world.plan.has_postures and counts[Count.DIRTY_POSE_TICKS]:

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 from functools import cached_property
 from itertools import accumulate, pairwise
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING, Any, Literal, NamedTuple
 
 import numpy as np
 
@@ -20,6 +20,7 @@ from emberwound.bout.state.layout import (
     SeatColumn,
     SeatMark,
 )
+from emberwound.bout.state.pairs import Pairs
 from emberwound.geometry.layout import (
     BodyColumn,
     BodyMark,
@@ -45,9 +46,10 @@ ALIGNMENT = 64
 
 
 class Block:
-    """The block for a plan, with a view for each part of the state.
+    """The block for a plan, with a view for each part of the state, and the pairs that have met.
 
-    No body was ever in a column from `bodies_end` on, so nobody needs to look there.
+    `swung` keeps for a body that strikes and a seat it touched the exact tick from which it may touch that seat again,
+    `combos` for a seat and a body it wounded the exact tick of the last wound and how many came in a row.
     """
 
     def __init__(self, plan: Plan) -> None:
@@ -56,8 +58,8 @@ class Block:
         self.first_wall = bodies * plan.most_hurtboxes
         self.first_hazard = bodies * plan.most_hitboxes
         self.first_hazard_group = bodies if plan.most_hitboxes else 0
-        self.first_checkpoint_group = self.first_hazard_group + len(plan.hazards)
-        self.first_pickup_group = self.first_checkpoint_group + len(plan.checkpoints)
+        self.first_checkpoint = len(plan.hazards)
+        self.first_pickup = self.first_checkpoint + len(plan.checkpoints)
         self.layout = _layout(plan, lingering)
         self.places, size = {}, 0
         for name, part in self.layout.items():
@@ -69,7 +71,8 @@ class Block:
                 f"{MOST_BLOCK_BYTES >> 30}; lower settings.max_seats ({plan.max_seats}) or settings.max_shots "
                 f"({plan.max_shots})"
             )
-        self.memory, self.bodies_end = _aligned(size), 0
+        self.memory = _aligned(size)
+        self.swung, self.combos = Pairs(plan.max_seats, 1), Pairs(bodies, 2)
 
         def reals(name: str) -> NDArray[np.float64]:
             return self.view(name)  # type: ignore[return-value]
@@ -81,15 +84,13 @@ class Block:
         self.bodies = reals("bodies")
         self.body_marks = wholes("body_marks")
         self.due = wholes("due")[0]
-        capacities = [bodies] * 7 + [lingering, plan.max_shots] + [plan.max_seats] * 4
-        self.due_starts = list(accumulate(capacities, initial=0))
+        self.timer_parts = _timers(plan, lingering)
+        self.due_starts = list(accumulate((each.capacity for each in self.timer_parts), initial=0))
         self.timers = [self.due[a:b] for a, b in pairwise(self.due_starts)]
         self.ready = wholes("ready")
         self.pools = reals("pools")
         self.pools_since = wholes("pools_since")
         self.pools_max = reals("pools_max")
-        self.combo_counts = wholes("combo_counts")
-        self.combo_ticks = reals("combo_ticks")
         self.afflicted, self.afflicted_marks = reals("afflicted"), wholes("afflicted_marks")
         self.variant_turns = wholes("variant_turns")
         self.hurt_by, self.hurt_at = wholes("hurt_by"), reals("hurt_at")
@@ -114,15 +115,77 @@ class Block:
 
     def view(self, name: str) -> NDArray[np.generic]:
         """A part of the memory as an array."""
-        (dtype, rows, capacity), start = self.layout[name], self.places[name]
-        return self.memory[start : start + rows * capacity * dtype.itemsize].view(dtype).reshape(rows, capacity)
+        part, start = self.layout[name], self.places[name]
+        size = part.rows * part.capacity * part.dtype.itemsize
+        return self.memory[start : start + size].view(part.dtype).reshape(part.rows, part.capacity)
 
-    def replace(self, memory: bytes) -> None:
-        """Take another block's memory for its own."""
-        self.memory[:] = np.frombuffer(memory, np.uint8)
-        most = self.shape_marks[ShapeMark.OWNER, : self.first_wall].reshape(self.bodies.shape[1], -1)
-        used = (self.body_marks[BodyMark.ID] != 0) | (most != 0).any(axis=1)
-        self.bodies_end = int(used.nonzero()[0].max(initial=-1)) + 1
+    @property
+    def bodies_end(self) -> int:
+        """No body was ever in a column from this one on, so nobody needs to look there."""
+        return self.counts[Count.BODIES_END]
+
+    def area_of(self, volume: int) -> int:
+        """The number of the area whose volume this is, among hazards, checkpoints and pickups."""
+        return volume - self.first_hazard
+
+    @cached_property
+    def _kept(self) -> list[tuple[NDArray[np.generic], Part, int]]:
+        """What a copy of the state holds: views, of what their columns are, and what stands in a free one."""
+        found: list[tuple[NDArray[np.generic], Part, int]] = []
+        for name, part in self.layout.items():
+            view, own = self.view(name), part.capacity - part.last
+            if name not in ("counts", "due"):
+                found.append((view[:, :own], part, 0))
+            if part.last and not part.fixed:
+                found.append((view[:, own:], Part(part.dtype, part.rows, part.last), 0))
+        timers = zip(self.timers, self.timer_parts, strict=True)
+        return found + [(due[None, :], part, NEVER) for due, part in timers]
+
+    def packed(self) -> bytes:
+        """All state as bytes, without columns that were never used; `replace` takes it."""
+        used, pieces = self._used(), [bytes(self.counts)]
+        pieces += [view[:, : part.used(used)].tobytes() for view, part, _ in self._kept]
+        for pairs in (self.swung, self.combos):
+            pairs.settle()
+            pieces += [pairs.keys.size.to_bytes(8, "little"), pairs.keys.tobytes(), pairs.figures.tobytes()]
+        return b"".join(pieces)
+
+    def replace(self, state: bytes) -> None:
+        """Take what `packed` gave of another block for its own. Raises ValueError for any other bytes."""
+        before, at = self._used(), 8 * Count.COLUMNS
+        if len(state) < at:
+            raise ValueError("no whole state")
+        counts = np.frombuffer(state[:at], np.int64)
+        after = dict(zip(before, counts[[Count.BODIES_END, Count.SEATS, Count.SHOTS_TOP]].tolist(), strict=True))
+        written = []
+        for view, part, _ in self._kept:
+            columns = part.used(after)
+            size = columns * part.rows * part.dtype.itemsize
+            if not 0 <= columns <= view.shape[1] or len(state) < at + size:
+                raise ValueError("no whole state")
+            written.append(np.frombuffer(state[at : at + size], part.dtype).reshape(part.rows, columns))
+            at += size
+        pairs = []
+        for each in (self.swung, self.combos):
+            number, rows = int.from_bytes(state[at : at + 8], "little"), each.figures.shape[0]
+            middle, last = at + 8 + 8 * number, at + 8 + 8 * number * (1 + rows)
+            if len(state) < last:
+                raise ValueError("no whole state")
+            keys = np.frombuffer(state[at + 8 : middle], np.int64)
+            pairs.append((each, keys, np.frombuffer(state[middle:last], np.float64).reshape(rows, number)))
+            at = last
+        if len(state) != at:
+            raise ValueError("more than a whole state")
+        self.view("counts")[0] = counts
+        for (view, part, free), columns_of in zip(self._kept, written, strict=True):
+            view[:, : columns_of.shape[1]] = columns_of
+            view[:, columns_of.shape[1] : part.used(before)] = free
+        for each, keys, figures in pairs:
+            each.replace(keys, figures)
+
+    def _used(self) -> dict[str, int]:
+        counts = self.counts
+        return {"body": counts[Count.BODIES_END], "seat": counts[Count.SEATS], "shot": counts[Count.SHOTS_TOP]}
 
     def still(self) -> StillBlock:
         """A copy of what a picture of the moment needs, that stays as it is now."""
@@ -179,58 +242,93 @@ PICTURED = (
 """The parts of a block, from one to another, that say what there is now."""
 
 
-def _layout(plan: Plan, lingering: int) -> dict[str, tuple[np.dtype[Any], int, int]]:
-    """What each view is of, how many rows it has, and how many columns."""
-    real, whole = np.dtype(np.float64), np.dtype(np.int64)
-    bodies = 2 * plan.max_seats
-    shapes = bodies * plan.most_hurtboxes + len(plan.wall_names)
-    volumes = bodies * plan.most_hitboxes + plan.areas
-    groups = (bodies if plan.most_hitboxes else 0) + plan.areas
+class Part(NamedTuple):
+    """A part of the block: the type of its numbers, rows and columns, and whose the columns are.
+
+    `each` body, seat or shot has `per` columns; without an owner all are in use. The `last` columns are nobody's; they
+    are `fixed` where the plan alone says what they hold.
+    """
+
+    dtype: np.dtype[Any]
+    rows: int
+    capacity: int
+    each: Literal["body", "seat", "shot"] | None = None
+    per: int = 1
+    last: int = 0
+    fixed: bool = False
+
+    def used(self, counts: dict[str, int]) -> int:
+        """How many of its columns before the last may be in use, where there are so many bodies, seats and shots."""
+        return self.capacity if self.each is None else counts[self.each] * self.per
+
+
+REAL, WHOLE = np.dtype(np.float64), np.dtype(np.int64)
+
+
+def _layout(plan: Plan, lingering: int) -> dict[str, Part]:
+    """The parts of the block in their order."""
+    bodies, hurtboxes, hitboxes = 2 * plan.max_seats, plan.most_hurtboxes, plan.most_hitboxes
+    walls, points = len(plan.wall_names), plan.most_ragdoll_points
     heard = sum(cue.lanes * cue.places for cue in plan.cues)
+
+    def of_bodies(dtype: np.dtype[Any], rows: int, per: int = 1, last: int = 0, *, fixed: bool = False) -> Part:
+        return Part(dtype, rows, bodies * per + last, "body", per, last, fixed)
+
+    def of_seats(dtype: np.dtype[Any], rows: int) -> Part:
+        return Part(dtype, rows, plan.max_seats, "seat")
+
+    def of_shots(dtype: np.dtype[Any], rows: int) -> Part:
+        return Part(dtype, rows, plan.max_shots, "shot")
+
     return {
-        "counts": (whole, 1, Count.COLUMNS),
-        "bodies": (real, BodyColumn.COLUMNS, bodies),
-        "body_marks": (whole, BodyMark.COLUMNS, bodies),
-        "due": (whole, 1, 7 * bodies + lingering + plan.max_shots + 4 * plan.max_seats),
-        "ready": (whole, max(plan.most_attacks, 1), bodies),
-        "pools": (real, plan.most_pools, bodies),
-        "pools_since": (whole, plan.most_pools, bodies),
-        "pools_max": (real, plan.most_pools, bodies),
-        "combo_counts": (whole, plan.max_seats if plan.combo_ticks else 1, bodies),
-        "combo_ticks": (real, plan.max_seats if plan.combo_ticks else 1, bodies),
-        "afflicted": (real, 1, lingering),
-        "afflicted_marks": (whole, AfflictionMark.COLUMNS, lingering),
-        "variant_turns": (whole, plan.most_reactions, plan.max_seats),
-        "hurt_by": (whole, Limit.ATTACKERS_REMEMBERED, bodies),
-        "hurt_at": (real, Limit.ATTACKERS_REMEMBERED, bodies),
-        "ragdoll": (real, PointColumn.COLUMNS, bodies * plan.most_ragdoll_points),
-        "seats": (real, SeatColumn.COLUMNS, plan.max_seats),
-        "counters": (real, len(plan.counters), plan.max_seats),
-        "seat_marks": (whole, SeatMark.COLUMNS, plan.max_seats),
-        "shots": (real, ShotColumn.COLUMNS, plan.max_shots),
-        "shot_marks": (whole, ShotMark.COLUMNS, plan.max_shots),
-        "touched": (whole, max(plan.most_pierced, 1), plan.max_shots),
-        "shapes": (real, ShapeColumn.COLUMNS, shapes),
-        "shape_marks": (whole, ShapeMark.COLUMNS, shapes),
-        "volumes": (real, VolumeColumn.COLUMNS, volumes),
-        "volume_marks": (whole, VolumeMark.COLUMNS, volumes),
-        "again": (real, groups, plan.max_seats),
-        "taken": (real, 1, len(plan.pickups)),
-        "bar_gaps": (real, plan.most_bars, bodies),
-        "bar_since": (whole, plan.most_bars, bodies),
-        "trail_gaps": (real, plan.most_bars, bodies),
-        "trail_since": (whole, plan.most_bars, bodies),
-        "cues": (real, CueColumn.COLUMNS, heard),
-        "cue_numbers": (whole, 1, heard),
-        "cue_ready": (real, 1, sum(cue.lanes for cue in plan.cues)),
-        "cue_draws": (whole, 1, len(plan.cues)),
-        "spread_draws": (whole, len(plan.spread_attacks), plan.max_seats),
+        "counts": Part(WHOLE, 1, Count.COLUMNS),
+        "bodies": of_bodies(REAL, BodyColumn.COLUMNS),
+        "body_marks": of_bodies(WHOLE, BodyMark.COLUMNS),
+        "due": Part(WHOLE, 1, sum(each.capacity for each in _timers(plan, lingering))),
+        "ready": of_bodies(WHOLE, max(plan.most_attacks, 1)),
+        "pools": of_bodies(REAL, plan.most_pools),
+        "pools_since": of_bodies(WHOLE, plan.most_pools),
+        "pools_max": of_bodies(REAL, plan.most_pools),
+        "afflicted": of_bodies(REAL, 1, lingering // bodies),
+        "afflicted_marks": of_bodies(WHOLE, AfflictionMark.COLUMNS, lingering // bodies),
+        "variant_turns": of_seats(WHOLE, plan.most_reactions),
+        "hurt_by": of_bodies(WHOLE, Limit.ATTACKERS_REMEMBERED),
+        "hurt_at": of_bodies(REAL, Limit.ATTACKERS_REMEMBERED),
+        "ragdoll": of_bodies(REAL, PointColumn.COLUMNS, points),
+        "seats": of_seats(REAL, SeatColumn.COLUMNS),
+        "counters": of_seats(REAL, len(plan.counters)),
+        "seat_marks": of_seats(WHOLE, SeatMark.COLUMNS),
+        "shots": of_shots(REAL, ShotColumn.COLUMNS),
+        "shot_marks": of_shots(WHOLE, ShotMark.COLUMNS),
+        "touched": of_shots(WHOLE, max(plan.most_pierced, 1)),
+        "shapes": of_bodies(REAL, ShapeColumn.COLUMNS, hurtboxes, walls, fixed=True),
+        "shape_marks": of_bodies(WHOLE, ShapeMark.COLUMNS, hurtboxes, walls, fixed=True),
+        "volumes": of_bodies(REAL, VolumeColumn.COLUMNS, hitboxes, plan.areas),
+        "volume_marks": of_bodies(WHOLE, VolumeMark.COLUMNS, hitboxes, plan.areas),
+        "again": of_seats(REAL, plan.areas),
+        "taken": Part(REAL, 1, len(plan.pickups)),
+        "bar_gaps": of_bodies(REAL, plan.most_bars),
+        "bar_since": of_bodies(WHOLE, plan.most_bars),
+        "trail_gaps": of_bodies(REAL, plan.most_bars),
+        "trail_since": of_bodies(WHOLE, plan.most_bars),
+        "cues": Part(REAL, CueColumn.COLUMNS, heard),
+        "cue_numbers": Part(WHOLE, 1, heard),
+        "cue_ready": Part(REAL, 1, sum(cue.lanes for cue in plan.cues)),
+        "cue_draws": Part(WHOLE, 1, len(plan.cues)),
+        "spread_draws": of_seats(WHOLE, len(plan.spread_attacks)),
     }
 
 
-def _bytes_of(part: tuple[np.dtype[Any], int, int]) -> int:
-    dtype, rows, capacity = part
-    return -(-rows * capacity * dtype.itemsize // ALIGNMENT) * ALIGNMENT
+def _timers(plan: Plan, lingering: int) -> list[Part]:
+    """The parts of `due` in the order of `Timer`."""
+    bodies = 2 * plan.max_seats
+    of_body, of_seat = Part(WHOLE, 1, bodies, "body"), Part(WHOLE, 1, plan.max_seats, "seat")
+    of_affliction = Part(WHOLE, 1, lingering, "body", lingering // bodies)
+    return [*[of_body] * 7, of_affliction, Part(WHOLE, 1, plan.max_shots, "shot"), *[of_seat] * 4]
+
+
+def _bytes_of(part: Part) -> int:
+    return -(-part.rows * part.capacity * part.dtype.itemsize // ALIGNMENT) * ALIGNMENT
 
 
 def _aligned(size: int) -> NDArray[np.uint8]:

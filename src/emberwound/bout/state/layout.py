@@ -42,6 +42,7 @@ class Count(Constants):
     SCRIPT_OFFSET: Final = 20  # how many ticks late the script is after a restart
     LEAVING: Final = 21  # 1 when seats leave
     SEATS_MADE: Final = 22  # all seats that ever entered
+    BODIES_END: Final = 23  # no body was ever in a column from this one on
     COLUMNS: Final = 24
 
 

@@ -6,9 +6,6 @@ from collections.abc import Callable
 from typing import TYPE_CHECKING, Any, NamedTuple
 
 if TYPE_CHECKING:
-    import numpy as np
-    from numpy.typing import NDArray
-
     from emberwound.combat.reaction import HitSummary, Side
     from emberwound.plan.attack_plans import AttackPlan, HitPlan, StrikePlan
     from emberwound.plan.fighter_plans import FighterPlan
@@ -121,11 +118,10 @@ class AfflictionTick(NamedTuple):
 class Swing:
     """What the contacts of one swing in a tick share: whose it is, its attack, and where its owner is.
 
-    `body` is where its owner is at the start and at the end of the tick, `again` the exact tick by seat from which it
-    touches that seat once more, `hits` what was made of its hitboxes already.
+    `body` is where its owner is at the start and at the end of the tick, `hits` what was made of its hitboxes already.
     """
 
-    __slots__ = ("again", "attack", "body", "by", "cause", "charge", "hits", "strike", "striker")
+    __slots__ = ("attack", "body", "by", "cause", "charge", "hits", "strike", "striker")
 
     def __init__(
         self,
@@ -136,7 +132,6 @@ class Swing:
         cause: int,
         charge: float | None,
         body: list[float],
-        again: NDArray[np.float64],
     ) -> None:
         self.striker = striker
         self.by = by
@@ -145,7 +140,6 @@ class Swing:
         self.cause = cause
         self.charge = charge
         self.body = body
-        self.again = again
         self.hits: dict[int, Hit] = {}
 
     @property

@@ -8,7 +8,7 @@ from emberwound.vocabulary.orders import Input
 
 
 class Snapshot(msgspec.Struct, frozen=True):
-    """The block as bytes, the names of seats and teams, inputs not yet taken, and the part of a tick not yet run.
+    """The state as bytes, the names of seats and teams, inputs not yet taken, and the part of a tick not yet run.
 
     `made_for` names the rules, arena, tick rate and script that a bout must share to take it.
     """
@@ -18,7 +18,7 @@ class Snapshot(msgspec.Struct, frozen=True):
     teams: tuple[str, ...]
     pending: tuple[Input, ...]
     remainder: int
-    memory: bytes
+    state: bytes
 
     def __repr__(self) -> str:
-        return f"<Snapshot of arena {self.made_for[1]}: {len(self.names)} seats, {len(self.memory)} bytes>"
+        return f"<Snapshot of arena {self.made_for[1]}: {len(self.names)} seats, {len(self.state)} bytes>"

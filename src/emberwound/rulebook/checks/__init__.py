@@ -16,7 +16,6 @@ from emberwound.rulebook.checks.props import check_prop
 from emberwound.rulebook.checks.rates import too_fast
 from emberwound.rulebook.checks.reading import Findings
 from emberwound.rulebook.outline import names_used
-from emberwound.vocabulary.limits import MOST_PAIRED_SEATS
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Sequence
@@ -73,11 +72,6 @@ def _settings(found: Findings, steps: Sequence[str]) -> None:
     layers = layers_named(found)
     if len(layers) > MOST_LAYERS:
         found.report(("fighters",), f"{len(layers)} layers on hurtboxes", f"allowed: at most {MOST_LAYERS} in a book")
-    strikes = [name for name, attack in found.book.attacks.items() if attack.strike is not None]
-    if (strikes or settings.combo) and settings.max_seats > MOST_PAIRED_SEATS:
-        why = f"strikes, such as {strikes[0]}" if strikes else "combos"
-        allowed = f"allowed: up to {MOST_PAIRED_SEATS} in a book with {why}"
-        found.report(("settings", "max_seats"), str(settings.max_seats), allowed)
     found.doubles(("settings", "board"), settings.board)
     found.doubles(("settings", "steps"), settings.steps)
     for index, name in enumerate(settings.steps):

@@ -102,29 +102,31 @@ def _open(world: World, body: int, attack: AttackPlan, strike: StrikePlan) -> Sw
         cause=int(block.body_marks[BodyMark.ATTACK_SEQ, body]),
         charge=projectiles.charged(attack, charge, "damage") if attack.charge else None,
         body=block.bodies[BodyColumn.START : BodyColumn.START + 6, body].tolist(),
-        again=block.again[body],
     )
 
 
 def judge_strike(world: World, contact: QueuedContact) -> list[QueuedContact]:
     """Judge one touch of a swing: once a victim, or again after a while, but not when its owner is beaten too long."""
     touch, seat, swing = contact[-1]
-    now = world.counts[Count.TICK]
+    now, swung = world.counts[Count.TICK], world.block.swung
     tick = now + touch.share
     if (world.lethal_hits or world.interrupted) and tick > _beaten_since(
         world, swing.striker
     ) + world.plan.trade_ticks + CLOSE:
         return []
     hit = _hit_of(swing, contact[3], touch)
-    if swing.strike.walls_block and _is_walled_off(world, swing, touch, hit, told=swing.again[seat] == TOLD):
-        swing.again[seat] = TOLD
+    if swing.strike.walls_block and _is_walled_off(
+        world, swing, touch, hit, told=swung.get(swing.striker, seat) == (TOLD,)
+    ):
+        swung.put(swing.striker, seat, TOLD)
         return []
     world.block.body_marks[BodyMark.SWING_TOUCHED, swing.striker] += 1
     land(world, hit, _contact(world, touch))
     if not swing.strike.rehit:
-        swing.again[seat] = inf
+        swung.put(swing.striker, seat, inf)
         return []
-    swing.again[seat] = due = on_grid(tick + swing.strike.rehit)
+    due = on_grid(tick + swing.strike.rehit)
+    swung.put(swing.striker, seat, due)
     if due >= now + 1:
         return []
     body = touch.shape // world.plan.most_hurtboxes
@@ -173,7 +175,7 @@ def judge_hazard(world: World, contact: QueuedContact) -> list[QueuedContact]:
     """Judge one touch of a hazard: one wound a victim, whatever the hurtbox, and again after its time."""
     touch, seat = contact[-1]
     block, volume = world.block, touch.volume
-    again = block.again[block.volume_marks[VolumeMark.GROUP, volume]]
+    again = block.again[block.area_of(volume)]
     if seat < len(world.plan.props):
         again[seat] = inf
         return []
@@ -190,7 +192,7 @@ def judge_hazard(world: World, contact: QueuedContact) -> list[QueuedContact]:
 def judge_area(world: World, contact: QueuedContact) -> list[QueuedContact]:
     """Note that a body touches a checkpoint or a pickup; what comes of it is settled after the deaths of the tick."""
     touch, seat = contact[-1]
-    again = world.block.again[world.block.volume_marks[VolumeMark.GROUP, touch.volume]]
+    again = world.block.again[world.block.area_of(touch.volume)]
     if seat < len(world.plan.props):
         again[seat] = inf
     elif again[seat] <= world.counts[Count.TICK] + touch.share:

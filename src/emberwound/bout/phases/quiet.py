@@ -1,0 +1,133 @@
+"""Ticks in which nothing happens: run at once, by one kernel, until something does."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from emberwound.bout.bodies import ragdoll
+from emberwound.bout.hits import contacts, knockback
+from emberwound.bout.phases.aftermath import aftermath
+from emberwound.bout.phases.close import close
+from emberwound.bout.phases.contact import contact
+from emberwound.bout.phases.judgement import judgement
+from emberwound.bout.phases.motion import lay
+from emberwound.bout.state.layout import Count
+from emberwound.geometry.layout import BodyMark, Posture
+from emberwound.geometry.quiet_ticks import Quiet, run_quietly
+from emberwound.geometry.separation import share_parted
+
+if TYPE_CHECKING:
+    from emberwound.bout.state.world import World
+
+
+def may_be_quiet(world: World) -> bool:
+    """Whether the coming ticks go by without an order, an attack's stage or anything else that is due."""
+    counts = world.counts
+    if counts[Count.SHOTS_TOP] > contacts.FEW_SHOTS or counts[Count.NEXT_DUE] < counts[Count.TICK] + 2:
+        return False
+    return not (world.inputs or _waits(world) or (world.plan.has_postures and _holds_postures(world)))
+
+
+def _holds_postures(world: World) -> bool:
+    """Whether any body holds a posture, whose joints change when it leaves the ground or comes down to it."""
+    return bool((world.block.body_marks[BodyMark.POSTURE, : world.block.bodies_end] > Posture.AIRBORNE).any())
+
+
+def _waits(world: World) -> bool:
+    counts = world.counts
+    return bool(
+        counts[Count.TICK] >= counts[Count.NEXT_DUE]
+        or counts[Count.ORDERS_PENDING]
+        or counts[Count.SETTLED_ON]
+        or counts[Count.LEAVING]
+        or counts[Count.OVER]
+    )
+
+
+def stands_still(world: World) -> bool:
+    """Whether the coming tick does nothing but pass: nothing is due, moves, flies or is laid."""
+    counts, plan = world.counts, world.plan
+    return not (
+        counts[Count.SHOTS_FLYING]
+        or counts[Count.HITBOXES_ON]
+        or counts[Count.MOVING_RAGDOLLS]
+        or counts[Count.MOVING_BODIES]
+        or counts[Count.DIRTY_POSE_TICKS]
+        or counts[Count.TURNING_TO_FOES]
+        or _waits(world)
+        or (plan.bodies_separate and counts[Count.SEATS] > 1)
+        or (plan.areas and (counts[Count.HAZARDS_NEAR] or counts[Count.TICK] >= counts[Count.HAZARDS_DUE]))
+    )
+
+
+def run_quiet(world: World, until: int) -> None:
+    """Run the ticks before `until` while they are quiet, and the one in which something happens."""
+    counts = world.counts
+    tick, moving, dirty, due, near, falling, what, met = _run(world, min(until, counts[Count.NEXT_DUE]))
+    counts[Count.TICK], counts[Count.MOVING_BODIES], counts[Count.DIRTY_POSE_TICKS] = tick, moving, dirty
+    counts[Count.HAZARDS_DUE], counts[Count.HAZARDS_NEAR], counts[Count.MOVING_RAGDOLLS] = due, near, falling
+    if what == Quiet.TIME:
+        return
+    if what == Quiet.LANDED:
+        knockback.tell_landings(world)
+        lay(world)
+        contact(world)
+    else:
+        world.contacts = met
+        if counts[Count.HITBOXES_ON]:
+            world.touches = contacts.of_strikes(world)
+        if world.plan.areas and (near or dirty):
+            found, counts[Count.HAZARDS_NEAR] = contacts.of_hazards(world)
+            world.touches += found
+    judgement(world)
+    aftermath(world)
+    close(world)
+
+
+def _run(world: World, until: int) -> tuple[int, int, int, int, int, int, int, int]:
+    block, plan, tables, counts = world.block, world.plan, world.plan.tables, world.counts
+    block.swung.settle()
+    parts = plan.bodies_separate and counts[Count.SEATS] > 1
+    answer: tuple[int, int, int, int, int, int, int, int] = run_quietly(
+        (block.bodies, block.body_marks, block.shapes, block.shape_marks),
+        (block.volumes, block.volume_marks, block.again, block.swung.keys, block.swung.figures),
+        (block.shots, block.shot_marks, block.touched),
+        (world.found, world.found_marks, world.touched, world.touched_marks),
+        (tables.models, tables.points, tables.paths, tables.bounds),
+        (tables.offsets, tables.offset_marks, tables.hidden, tables.tracks),
+        (tables.hazards, tables.hazard_marks, tables.hitboxes, tables.hitbox_marks),
+        (
+            block.ragdoll,
+            tables.ragdolls,
+            tables.ragdoll_marks,
+            tables.ragdoll_links,
+            tables.ragdoll_lengths,
+        ),
+        (
+            counts[Count.TICK],
+            counts[Count.MOVING_BODIES],
+            counts[Count.DIRTY_POSE_TICKS],
+            counts[Count.HAZARDS_DUE],
+            counts[Count.HAZARDS_NEAR],
+            counts[Count.MOVING_RAGDOLLS],
+        ),
+        (
+            block.bodies_end,
+            plan.most_hurtboxes,
+            block.first_wall,
+            block.first_hazard,
+            block.first_hazard_group,
+            plan.areas,
+            plan.most_hitboxes,
+            plan.most_ragdoll_points,
+        ),
+        counts[Count.TURNING_TO_FOES],
+        int(plan.space.looks_around),
+        counts[Count.HITBOXES_ON],
+        counts[Count.SHOTS_TOP] if counts[Count.SHOTS_FLYING] else 0,
+        share_parted(1.0 / plan.tick_rate) if parts else -1.0,
+        ragdoll.FLAT[plan.space.name],
+        until,
+        (plan.tick_rate, ragdoll.slow_ticks(plan.tick_rate)),
+    )
+    return answer
