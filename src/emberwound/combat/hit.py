@@ -11,7 +11,7 @@ from typing import TYPE_CHECKING, NamedTuple
 
 from emberwound.combat.guard import covers, stop
 from emberwound.combat.reaction import resist
-from emberwound.combat.wound import Account, after_guard, before_guard, heal, kill
+from emberwound.combat.wound import Account, after_guard, before_guard, heal, kill, spend
 from emberwound.vocabulary.ledger import Ledger, ledger_on_demand
 
 if TYPE_CHECKING:
@@ -99,10 +99,10 @@ def resolve(  # noqa: PLR0913 (all that one hit depends on, and nothing else)
         if outcome is not None:
             how = how._replace(guard_share=outcome.share, guard_why=outcome.why)
             held = _drained(stats, values, outcome)
-        spent = after_guard(amount, wound, hurtbox, stats, held, rules, how, account)
+        spent = spend(after_guard(amount, wound, hurtbox, stats, rules, how, account), hurtbox, stats, held, account)
         after, sums = spent.values, (spent.amount, spent.overkill, spent.lost)
         if account is None:
-            ledger = ledger_on_demand(*sums, partial(_explained, wound, hurtbox, stats, held, rules, how))
+            ledger = ledger_on_demand(*sums, partial(explained, wound, hurtbox, stats, held, rules, how))
         else:
             ledger = Ledger(tuple(account.steps), tuple(account.losses), *sums)
     push_share = hurtbox.push_share * (1.0 if outcome is None else outcome.push_share) * strength
@@ -113,7 +113,7 @@ def resolve(  # noqa: PLR0913 (all that one hit depends on, and nothing else)
     return HitResult(ledger, outcome, held, after, push_share, not resisted, left, kills)
 
 
-def _explained(
+def explained(
     wound: WoundTerms,
     hurtbox: HurtboxTerms,
     stats: BodyStats,
@@ -124,7 +124,7 @@ def _explained(
     """The steps and losses of a wound, worked out again by the same rules; `how` knows what its guard did."""
     account = Account([], [])
     amount = before_guard(wound, hurtbox, stats, rules, how, account)
-    after_guard(amount, wound, hurtbox, stats, held, rules, how, account)
+    spend(after_guard(amount, wound, hurtbox, stats, rules, how, account), hurtbox, stats, held, account)
     return tuple(account.steps), tuple(account.losses)
 
 

@@ -104,19 +104,16 @@ def after_guard(
     wound: WoundTerms,
     hurtbox: HurtboxTerms,
     body: BodyStats,
-    values: Sequence[float],
     wound_rules: WoundRules,
     hit: Circumstance,
     account: Account | None = None,
-) -> Spent:
-    """What the points that `before_guard` gave take from the pools; what leads to it goes on the `account`, if any.
+) -> float:
+    """The points that reach the pools of those that `before_guard` gave; what leads to them goes on the `account`.
 
-    `values` holds one a pool and is not changed. In this order, each only where it applies: `guard`
-    (times its share), `damage_taken` (times the victim's share for the kind), `marked` (times the share of its
-    afflictions), `flat_reduction` (max(before - reduction, min(before, min_damage))), own steps, `rounding` (half away
-    from zero), then the pools of the hurtbox's route. With share s a pool loses min(current, left s), and that takes
-    loss / s off what is left; s = 0 passes it over. What is left after the last is `overkill` if the vital pool is at
-    zero, else `lost`. Raises EmberwoundError for an own step that gives anything but a finite number from 0 up.
+    In this order, each only where it applies: `guard` (times its share), `damage_taken` (times the victim's share for
+    the kind), `marked` (times the share of its afflictions), `flat_reduction`
+    (max(before - reduction, min(before, min_damage))), own steps, `rounding` (half away from zero). Raises
+    EmberwoundError for an own step that gives anything but a finite number from 0 up.
     """
     if hit.guard_share is not None:
         _note(account, "guard", amount, amount * hit.guard_share, hit.guard_why)
@@ -145,7 +142,7 @@ def after_guard(
         after = rounded(amount)
         _note(account, "rounding", amount, after, "to whole points, half away from zero")
         amount = after
-    return _spend(amount, hurtbox, body, values, account)
+    return amount
 
 
 def _taken(kind: str, takes: float) -> str:
@@ -184,9 +181,19 @@ def rounded(amount: float) -> float:
     return float(below + 1 if amount - below >= 0.5 - HALF_SLACK else below)
 
 
-def _spend(
-    amount: float, hurtbox: HurtboxTerms, body: BodyStats, values: Sequence[float], account: Account | None
+def spend(
+    amount: float,
+    hurtbox: HurtboxTerms,
+    body: BodyStats,
+    values: Sequence[float],
+    account: Account | None = None,
 ) -> Spent:
+    """What points take from the pools of a hurtbox's route; what leads to it goes on the `account`.
+
+    `values` holds one a pool and is not changed. With share s a pool loses min(current, left s), and that takes
+    loss / s off what is left; s = 0 passes it over. What is left after the last is `overkill` if the vital pool is at
+    zero, else `lost`.
+    """
     left, lost, after = amount, 0.0, [*values]
     for index in hurtbox.route:
         pool, have = body.pools[index], after[index]

@@ -33,6 +33,11 @@ class HitPlan:
     layers: int = 0
     options: int = 0
 
+    @property
+    def is_plain(self) -> bool:
+        """Whether it but takes points and pushes."""
+        return not (self.wound.heals or self.afflicts)
+
 
 @dataclass(frozen=True, slots=True)
 class LaunchPlan:

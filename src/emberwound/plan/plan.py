@@ -154,6 +154,16 @@ class Plan:
         return f"<Plan of arena {self.arena} at {self.tick_rate} ticks a second>"
 
     @property
+    def has_plain_wounds(self) -> bool:
+        """Whether the points of a wound depend on nothing but the attack, the hurtbox, and how far and how charged."""
+        return not (self.wound_rules.steps or self.combo_ticks or self.afflictions)
+
+    @property
+    def has_interruptible_attacks(self) -> bool:
+        """Whether any wound may break off what a body is doing."""
+        return any(attack.interrupted_by for fighter in self.fighters for attack in fighter.attacks)
+
+    @property
     def areas(self) -> int:
         """How many parts of the arena are touched: hazards, then checkpoints, then pickups."""
         return len(self.hazards) + len(self.checkpoints) + len(self.pickups)

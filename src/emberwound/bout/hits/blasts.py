@@ -10,6 +10,7 @@ import numpy as np
 from emberwound.bout.bodies import ragdoll
 from emberwound.bout.hits import contacts, kill_credit, victims
 from emberwound.bout.hits.damage import land
+from emberwound.bout.hits.wide_blasts import wound_many
 from emberwound.bout.state.layout import Count, SeatMark, mark_of
 from emberwound.bout.state.pending import Contact, Hit, PendingBlast, PendingKnockback
 from emberwound.combat.push import push_velocity
@@ -19,6 +20,8 @@ from emberwound.geometry.layout import BodyColumn, BodyMark, Presence, ReachedCo
 from emberwound.vocabulary.events import Exploded
 
 if TYPE_CHECKING:
+    from collections.abc import Iterable
+
     from numpy.typing import NDArray
 
     from emberwound.bout.state.world import World
@@ -54,9 +57,23 @@ def explode(world: World, blast: PendingBlast) -> None:
         blast.place, blast.share, plan.radius, block.shapes, block.shape_marks, whose, block.first_wall, reached
     )
     shapes = _hurt_most(world, plan, reached, blast.spared)
-    victims.read(world, [shape // world.plan.most_hurtboxes for shape in shapes])
-    for shape in shapes:
-        gap, x, y, z = reached[:, shape].tolist()
+    figures = reached[:, shapes].T.tolist()
+    if not wound_many(world, plan, blast, cause, time, shapes, figures):
+        _wound_each(world, plan, blast, cause, time, zip(shapes, figures, strict=True))
+    knock_back_corpses(world, plan, blast, cause)
+
+
+def _wound_each(
+    world: World,
+    plan: BlastPlan,
+    blast: PendingBlast,
+    cause: int,
+    time: float,
+    reached: Iterable[tuple[int, list[float]]],
+) -> None:
+    touched = list(reached)
+    victims.read(world, [shape // world.plan.most_hurtboxes for shape, _ in touched])
+    for shape, (gap, x, y, z) in touched:
         if plan.walls_block and contacts.wall_between(world, blast.place, (x, y, z)):
             continue
         hit = Hit(
@@ -71,7 +88,6 @@ def explode(world: World, blast: PendingBlast) -> None:
             credit=blast.credit,
         )
         land(world, hit, Contact(shape, (x, y, z), time))
-    knock_back_corpses(world, plan, blast, cause)
 
 
 def knock_back_corpses(world: World, plan: BlastPlan, blast: PendingBlast, cause: int) -> None:

@@ -2,17 +2,20 @@
 
 from __future__ import annotations
 
+from functools import partial
 from typing import TYPE_CHECKING
 
 from emberwound.bout.bodies import pools
 from emberwound.bout.hits import afflictions, guard, kill_credit, knockback, reactions, revival, victims
 from emberwound.bout.state.pending import HitLocation, LethalHit
-from emberwound.combat.hit import resolve
+from emberwound.combat.hit import explained, resolve
 from emberwound.combat.reaction import side_of
 from emberwound.combat.terms import Circumstance
+from emberwound.combat.wound import after_guard, before_guard, spend
 from emberwound.geometry.layout import BodyColumn
 from emberwound.vocabulary.clock import CLOSE, exact_ticks
 from emberwound.vocabulary.events import WHOLE_BODY, Healed, PropStruck, Wounded
+from emberwound.vocabulary.ledger import ledger_on_demand
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
@@ -23,6 +26,7 @@ if TYPE_CHECKING:
     from emberwound.combat.hit import GuardStance, HitResult, Stagger
     from emberwound.combat.reaction import Side
     from emberwound.combat.terms import BodyStats, HurtboxTerms
+    from emberwound.plan.attack_plans import HitPlan
     from emberwound.plan.fighter_plans import FighterPlan
 
 
@@ -32,9 +36,11 @@ def land(world: World, hit: Hit, contact: Contact) -> tuple[int | None, str, str
     Healing waits until all wounds of the tick are judged; it then ends in the event of its release.
     """
     body, part = divmod(contact.shape, world.plan.most_hurtboxes)
-    where = HitLocation(body, part, contact.position, contact.time)
     victim = victims.of(world, body)
     hurtbox = victim.fighter.hurtboxes[part].name
+    where = HitLocation(body, part, contact.position, contact.time)
+    if victim.is_plain and hit.plan.is_plain and world.has_plain_wounds and not hit.fatal:
+        return _wound_plainly(world, hit, where, victim), victim.seat, hurtbox
     if hit.plan.wound.heals and not victim.fighter.is_prop:
         world.healing.append((hit, where))
         return hit.cause, victim.seat, hurtbox
@@ -111,13 +117,88 @@ def _wound(world: World, hit: Hit, where: HitLocation, victim: Victim) -> int | 
         _follow(world, hit, where, fighter, result, cause)
     if emptied:
         pools.tell_emptied(world, victim.seat, emptied, cause, time)
-    if amount > 0.0 and victim.attack is not None and plan.wound.kind in victim.attack.interrupted_by:
-        world.interrupted.setdefault(where.body, (time, cause))
+    if amount > 0.0:
+        _may_interrupt(world, victim, plan.wound.kind, time, cause)
     if plan.afflicts and not result.kills and _afflicts(hit, result):
         afflictions.afflict(world, hit, where, cause)
     if result.kills:
-        _note_lethal(world, hit, where, fighter, cause).overkill += result.ledger.overkill
+        note_lethal(world, hit, where, fighter, cause).overkill += result.ledger.overkill
     return cause
+
+
+def _wound_plainly(world: World, hit: Hit, where: HitLocation, victim: Victim) -> int:
+    """As `_wound`, of a hit that but takes points and pushes, on a body that has only pools."""
+    stats, plan, time = victim.stats, hit.plan, where.time
+    kill_credit.note_hit(world, victim, hit, time)
+    points, hurtbox, how = _points(world, hit, where, victim)
+    values = victim.values
+    spent = spend(points, hurtbox, stats, values)
+    emptied = victim.spend(world, spent.values)
+    why = partial(explained, plan.wound, hurtbox, stats, values, world.plan.wound_rules, how)
+    vital = spent.values[stats.vital]
+    cause = world.emit(
+        Wounded(
+            time=time,
+            seat=victim.seat,
+            by=world.names[hit.by] if hit.by >= 0 else None,
+            cause=hit.cause,
+            attack=hit.name,
+            kind=plan.wound.kind,
+            shot=hit.number,
+            hitbox=hit.hitbox,
+            hurtbox=victim.fighter.hurtboxes[where.part].name,
+            position=world.point(where.position),
+            amount=spent.amount,
+            ledger=ledger_on_demand(spent.amount, spent.overkill, spent.lost, why),
+            vital_left=vital,
+            vital_max=stats.pools[stats.vital].maximum,
+        )
+    )
+    if plan.stop_ticks:
+        _stop(world, hit, where.body, cause)
+    if plan.pushes:
+        share = hurtbox.push_share * hit.strength
+        knockback.gather(world, hit, where, victim.fighter, spent.amount, share, cause)
+    if emptied:
+        pools.tell_emptied(world, victim.seat, emptied, cause, time)
+    if spent.amount > 0.0:
+        _may_interrupt(world, victim, plan.wound.kind, time, cause)
+    if vital == 0.0:
+        note_lethal(world, hit, where, victim.fighter, cause).overkill += spent.overkill
+    return cause
+
+
+def plain_points(
+    world: World, plan: HitPlan, name: str, fighter: FighterPlan, part: int, *, by_area: bool = False
+) -> tuple[float, HurtboxTerms, Circumstance]:
+    """The points of a plain wound that reach the pools, by which hurtbox's terms, and the circumstance.
+
+    For wounds that no distance and no charge changes: they are worked out once in a bout.
+    """
+    found = world.plain_points.get((id(plan), fighter.id, part, by_area))
+    if found is None:
+        hurtbox = (fighter.area_hurtboxes if by_area else fighter.hurtboxes)[part]
+        how, rules = Circumstance(name, fighter.name), world.plan.wound_rules
+        points = before_guard(plan.wound, hurtbox, fighter.stats, rules, how)
+        found = (after_guard(points, plan.wound, hurtbox, fighter.stats, rules, how), hurtbox, how)
+        world.plain_points[id(plan), fighter.id, part, by_area] = found
+    return found
+
+
+def _points(world: World, hit: Hit, where: HitLocation, victim: Victim) -> tuple[float, HurtboxTerms, Circumstance]:
+    plan, fighter = hit.plan, victim.fighter
+    if plan.wound.falloff is None and hit.charge is None:
+        return plain_points(world, plan, hit.name, fighter, where.part, by_area=hit.by < 0)
+    hurtbox, rules = _hurtbox_hit(hit, where, fighter), world.plan.wound_rules
+    how = Circumstance(hit.name, fighter.name, hit.distance if plan.wound.falloff else 0.0, hit.charge)
+    points = before_guard(plan.wound, hurtbox, victim.stats, rules, how)
+    return after_guard(points, plan.wound, hurtbox, victim.stats, rules, how), hurtbox, how
+
+
+def _may_interrupt(world: World, victim: Victim, kind: str, time: float, cause: int) -> None:
+    """Note that a wound of this kind interrupts what a body is doing, if it does; the first one of a tick counts."""
+    if victim.attack is not None and kind in victim.attack.interrupted_by:
+        world.interrupted.setdefault(victim.body, (time, cause))
 
 
 def _afflicts(hit: Hit, result: HitResult) -> bool:
@@ -197,7 +278,7 @@ def _stop(world: World, hit: Hit, victim: int, cause: int) -> None:
             world.hit_stops[body] = (hit.plan.stop_ticks, cause)
 
 
-def _note_lethal(world: World, hit: Hit, where: HitLocation, fighter: FighterPlan, cause: int) -> LethalHit:
+def note_lethal(world: World, hit: Hit, where: HitLocation, fighter: FighterPlan, cause: int) -> LethalHit:
     """Note that a hit was the last of a body, unless an earlier one was."""
     if where.body not in world.lethal_hits:
         side = None if hit.lingers else _side(world, hit, where)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from math import exp, hypot
-from typing import TYPE_CHECKING, NamedTuple
+from typing import TYPE_CHECKING
 
 import numpy as np
 
@@ -18,7 +18,7 @@ from emberwound.vocabulary.clock import exact_ticks
 from emberwound.vocabulary.events import KnockedBack, Landed
 
 if TYPE_CHECKING:
-    from collections.abc import Iterator
+    from numpy.typing import NDArray
 
     from emberwound.bout.state.pending import Hit, HitLocation
     from emberwound.bout.state.world import World
@@ -71,53 +71,25 @@ def _facing(world: World, hit: Hit, body: int) -> list[float]:
     return ahead if attacker is not None else [-each for each in ahead]
 
 
-class _Thrown(NamedTuple):
-    """What the columns of a body that is pushed hold, as its push needs them."""
-
-    owner: int
-    model: int
-    strike_over: int
-    frozen_until: int
-    ragdoll: int
-    waits: int
-    knockback: int
-    falls: bool
-    start: list[float]
-    end: list[float]
-    velocity: list[float]
-    waiting: list[float]
-
-
-THROWN_MARKS = [
-    BodyMark.OWNER,
-    BodyMark.MODEL,
-    BodyMark.STRIKE_OVER,
-    BodyMark.FROZEN_UNTIL,
-    BodyMark.RAGDOLL,
-    BodyMark.PUSH_WAITING,
-    BodyMark.KNOCKBACK,
-    BodyMark.GROUNDED,
-    BodyMark.LUNGES,
-    BodyMark.MOVEMENT,
-]
-
-
 def settle(world: World) -> None:
     """Sum the pushes of this tick for each body, and begin them, or let them wait for the end of a trade."""
     block, soonest = world.block, world.counts[Count.TICK] + 1
-    every, told = list(world.pending_knockback), []
-    written: list[tuple[int, int, tuple[float, ...], tuple[float, ...]]] = []
-    starting: list[int] = []
-    for (body, hits), thrown in zip(world.pending_knockback.items(), _thrown(world, every), strict=True):
+    every = list(world.pending_knockback)
+    marks = (BodyMark.OWNER, BodyMark.STRIKE_OVER, BodyMark.FROZEN_UNTIL, BodyMark.RAGDOLL)
+    rows = zip(*(block.body_marks[mark, every].tolist() for mark in marks), strict=True)
+    told, begun, starting = [], [], []
+    for (body, hits), (owner, strike_over, frozen_until, is_ragdoll) in zip(
+        world.pending_knockback.items(), rows, strict=True
+    ):
         replaces = any(each.replaces for each in hits)
         velocity = hits[0].velocity if len(hits) == 1 else _sum(hits)
-        begins = max(soonest, thrown.strike_over - 1, thrown.frozen_until)
+        begins = max(soonest, strike_over - 1, frozen_until)
         last = hits[-1]
         told.append(
             world.emit(
                 KnockedBack(
                     time=last.time,
-                    seat=world.names[number_of(thrown.owner)],
+                    seat=world.names[number_of(owner)],
                     by=last.by,
                     cause=last.cause,
                     velocity=world.point(velocity),
@@ -126,76 +98,73 @@ def settle(world: World) -> None:
                 )
             )
         )
-        if thrown.ragdoll:
+        if is_ragdoll:
             for each in hits:
                 ragdoll.push(world, body, each.velocity, each.place)
             continue
-        waits = PushWaiting.REPLACING if replaces else thrown.waits or PushWaiting.ADDED
-        written.append((body, waits, *_waiting(world, thrown, velocity, last.time, replaces=replaces)))
+        begun.append((body, velocity, replaces, last.time))
         if begins > soonest:
             block.timers[Timer.KNOCKBACK][body] = begins
             world.wake(begins)
         else:
             starting.append(body)
     block.body_marks[BodyMark.KNOCKBACK_SEQ, every] = told
-    if written:
-        bodies, waits_of, velocities, head_starts = zip(*written, strict=True)
-        columns = [*bodies]
-        block.body_marks[BodyMark.PUSH_WAITING, columns] = waits_of
-        block.bodies[BodyColumn.WAITING_PUSH : BodyColumn.WAITING_PUSH + 3, columns] = np.array(velocities).T
-        block.bodies[BodyColumn.HEAD_START : BodyColumn.HEAD_START + 4, columns] = np.array(head_starts).T
+    if begun:
+        bodies, velocities, replacing, times = zip(*begun, strict=True)
+        _let_wait(world, list(bodies), np.array(velocities).T, np.array(replacing), times)
     if starting:
         start(world, starting)
     world.pending_knockback.clear()
 
 
-def _thrown(world: World, bodies: list[int]) -> Iterator[_Thrown]:
-    """What the columns of bodies hold, read at once."""
-    marks = world.block.body_marks[np.ix_(THROWN_MARKS, bodies)].T.tolist()
-    reals = world.block.bodies[:, bodies].T.tolist()
-    for (*first, grounded, lunges, movement_of), figures in zip(marks, reals, strict=True):
-        owner, model, strike_over, frozen_until, ragdoll_state, waits, knocked = first
-        start, end = figures[BodyColumn.START : BodyColumn.START + 3], figures[BodyColumn.END : BodyColumn.END + 3]
-        yield _Thrown(
-            owner,
-            model,
-            strike_over,
-            frozen_until,
-            ragdoll_state,
-            waits,
-            knocked,
-            falls=not (grounded or lunges or movement_of != Movement.MOVING) and start != end,
-            start=start,
-            end=end,
-            velocity=figures[BodyColumn.VELOCITY : BodyColumn.VELOCITY + 3],
-            waiting=figures[BodyColumn.WAITING_PUSH : BodyColumn.WAITING_PUSH + 3],
-        )
-
-
-def _waiting(
-    world: World, thrown: _Thrown, velocity: Vector, time: float, *, replaces: bool
-) -> tuple[tuple[float, ...], tuple[float, ...]]:
-    """The velocity that waits for a body, and its head start: the seconds of the tick left, and where it then was.
+def _let_wait(
+    world: World,
+    bodies: list[int],
+    velocities: NDArray[np.float64],
+    replaces: NDArray[np.bool_],
+    times: tuple[float, ...],
+) -> None:
+    """Let pushes (3, n) wait for bodies, each with its head start: the seconds of the tick left, and where it then was.
 
     A push begins at its exact time: what is left of the tick is flown with the next one. One that adds to the velocity
-    of a body in the air adds to the one it had at that time. It falls unless it is on the ground, in a lunge, in hit
-    stop, or moved by its host.
+    of a body in the air adds to the one it had at that time.
     """
-    rate, tick = world.plan.tick_rate, world.counts[Count.TICK]
-    now = exact_ticks(time, rate)
-    left, share = (tick + 1 - now) / rate, now - tick
-    place = [a + (x - a) * share for a, x in zip(thrown.start, thrown.end, strict=True)]
-    x, y, z = velocity
-    if thrown.waits and not replaces:
-        a, b, c = thrown.waiting
-        x, y, z = a + x, b + y, c + z
-    if not replaces and thrown.falls:
-        drag = float(world.plan.tables.models[ModelColumn.DRAG, thrown.model]) if thrown.knockback else 0.0
-        gravity = float(world.plan.tables.models[ModelColumn.GRAVITY, thrown.model])
-        later, slower = thrown.velocity, exp(-drag * left)
-        then = (later[0], later[1], later[2] + gravity * reach_of(drag, left))
-        x, y, z = (a + (b / slower - c) for a, b, c in zip((x, y, z), then, later, strict=True))
-    return (x, y, z), (left, *place)
+    block, rate, tick = world.block, world.plan.tick_rate, world.counts[Count.TICK]
+    now = np.array([exact_ticks(time, rate) for time in times])
+    left = (tick + 1 - now) / rate
+    held = block.bodies[:, bodies]
+    first, last = held[BodyColumn.START : BodyColumn.START + 3], held[BodyColumn.END : BodyColumn.END + 3]
+    waits = block.body_marks[BodyMark.PUSH_WAITING, bodies]
+    waiting = held[BodyColumn.WAITING_PUSH : BodyColumn.WAITING_PUSH + 3]
+    given = np.where((waits != 0) & ~replaces, waiting + velocities, velocities)
+    for line in np.flatnonzero(~replaces).tolist():
+        if _is_falling(world, bodies[line]):
+            given[:, line] += _gained(world, bodies[line], float(left[line]))
+    block.bodies[BodyColumn.WAITING_PUSH : BodyColumn.WAITING_PUSH + 3, bodies] = given
+    added = np.where(waits != 0, waits, PushWaiting.ADDED)
+    block.body_marks[BodyMark.PUSH_WAITING, bodies] = np.where(replaces, PushWaiting.REPLACING, added)
+    head_start = block.bodies[BodyColumn.HEAD_START : BodyColumn.HEAD_START + 4]
+    head_start[0, bodies] = left
+    head_start[1:, bodies] = first + (last - first) * (now - tick)
+
+
+def _gained(world: World, body: int, left: float) -> NDArray[np.float64]:
+    """How much faster a body in the air was `left` seconds before the end of the tick than it is then."""
+    later = world.block.bodies[BodyColumn.VELOCITY : BodyColumn.VELOCITY + 3, body]
+    model = world.plan.tables.models[:, int(world.block.body_marks[BodyMark.MODEL, body])]
+    drag = float(model[ModelColumn.DRAG]) if world.block.body_marks[BodyMark.KNOCKBACK, body] else 0.0
+    then = later.copy()
+    then[2] += float(model[ModelColumn.GRAVITY]) * reach_of(drag, left)
+    gained: NDArray[np.float64] = then / exp(-drag * left) - later
+    return gained
+
+
+def _is_falling(world: World, body: int) -> bool:
+    """Whether gravity moved a body in this tick: not one on the ground, in a lunge, in hit stop, or its host's."""
+    bodies, marks = world.block.bodies[:, body], world.block.body_marks[:, body]
+    if marks[BodyMark.GROUNDED] or marks[BodyMark.LUNGES] or marks[BodyMark.MOVEMENT] != Movement.MOVING:
+        return False
+    return bool((bodies[BodyColumn.START : BodyColumn.START + 3] != bodies[BodyColumn.END : BodyColumn.END + 3]).any())
 
 
 def _sum(hits: list[PendingKnockback]) -> Vector:

@@ -46,6 +46,7 @@ class Victim:
         "clock",
         "fighter",
         "is_dead",
+        "is_plain",
         "noted",
         "seat",
         "stats",
@@ -54,13 +55,14 @@ class Victim:
         "values",
     )
 
-    def __init__(self, world: World, body: int, marks: list[int], attackers: list[int], times: list[float]) -> None:
+    def __init__(self, world: World, body: int, marks: Sequence[int], attackers: list[int], times: list[float]) -> None:
         owner, model, self.team, is_resized, frozen_until, presence, attack = marks
         self.body = body
         self.fighter: FighterPlan = world.plan.fighters[model]
         self.seat: str = world.names[number_of(owner)]
         self.stats: BodyStats = pools.stats_of(world, body, self.fighter) if is_resized else self.fighter.stats
         self.attack: AttackPlan | None = self.fighter.attacks[number_of(attack)] if attack else None
+        self.is_plain = self.fighter.is_plain
         self.clock = max(world.counts[Count.TICK], frozen_until)
         self.is_dead = presence == Presence.CORPSE
         self.values: Sequence[float] = ()
@@ -130,7 +132,7 @@ def read(world: World, bodies: Iterable[int]) -> None:
     if not columns:
         return
     block = world.block
-    marks = block.body_marks[np.ix_(MARKS, columns)].T.tolist()
+    marks = zip(*(block.body_marks[mark, columns].tolist() for mark in MARKS), strict=True)
     lately = zip(block.hurt_by[:, columns].T.tolist(), block.hurt_at[:, columns].T.tolist(), strict=True)
     held = zip(block.pools[:, columns].T.tolist(), block.pools_since[:, columns].T.tolist(), strict=True)
     for each in zip(columns, marks, lately, held, strict=True):
@@ -140,7 +142,7 @@ def read(world: World, bodies: Iterable[int]) -> None:
 def _read(
     world: World,
     body: int,
-    marks: list[int],
+    marks: Sequence[int],
     lately: tuple[list[int], list[float]],
     held: tuple[list[float], list[int]],
 ) -> Victim:

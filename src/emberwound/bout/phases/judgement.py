@@ -8,9 +8,12 @@ from typing import TYPE_CHECKING
 from emberwound.bout.attacks import projectiles
 from emberwound.bout.hits import blasts, victims
 from emberwound.bout.hits.damage import heal_all
-from emberwound.bout.hits.judges import afflictions, rays, shots, touches
+from emberwound.bout.hits.judges import afflictions, rays, shots, together, touches
+from emberwound.bout.hits.side_by_side import pays
+from emberwound.geometry.layout import FoundMark, Met
 
 if TYPE_CHECKING:
+    from emberwound.bout.state.pending import QueuedContact
     from emberwound.bout.state.world import World
 
 
@@ -50,8 +53,23 @@ def _judge_contacts(world: World) -> None:
     queue = shots.contacts_of(world, world.contacts) + touches.contacts_of(world, world.touches)
     world.contacts = 0
     world.touches = []
+    if pays(len(queue)):
+        if together.judge(world, queue):
+            return
+        victims.read(world, [body for contact in queue if (body := _body_of(world, contact)) >= 0])
     heapify(queue)
     while queue:
         contact = heappop(queue)
         for following in contact[5](world, contact):
             heappush(queue, following)
+
+
+def _body_of(world: World, contact: QueuedContact) -> int:
+    """The body that a contact befalls, or -1."""
+    first_wall, most = world.block.first_wall, world.plan.most_hurtboxes
+    if contact[5] is not shots.judge:
+        shape = contact[-1][0].shape
+    else:
+        found_marks = contact[-1][1]
+        shape = found_marks[FoundMark.SHAPE] if found_marks[FoundMark.WHAT] == Met.SHAPE else -1
+    return shape // most if 0 <= shape < first_wall else -1

@@ -50,9 +50,13 @@ class Pairs:
         if self.keys.size:
             known = self.keys[np.minimum(at, self.keys.size - 1)] == keys
             self.figures[:, at[known]] = figures[:, known]
-        self.keys = np.insert(self.keys, at[~known], keys[~known])
-        self.figures = np.insert(self.figures, at[~known], figures[:, ~known], axis=1)
         self._fresh.clear()
+        if known.all():
+            return
+        every = np.concatenate((self.keys, keys[~known]))
+        order = every.argsort(kind="stable")
+        self.keys = every[order]
+        self.figures = np.concatenate((self.figures, figures[:, ~known]), axis=1).take(order, axis=1)
 
     def of(self, one: int) -> NDArray[np.float64]:
         """The figures of all pairs of `one`, (k, n), to be changed in place."""

@@ -30,7 +30,7 @@ if TYPE_CHECKING:
         VolumeContact,
     )
     from emberwound.combat.hit import HitResult
-    from emberwound.combat.terms import BodyStats
+    from emberwound.combat.terms import BodyStats, Circumstance, HurtboxTerms
     from emberwound.plan import Plan
     from emberwound.plan.fighter_plans import FighterPlan
     from emberwound.plan.script import Script
@@ -57,6 +57,7 @@ class World:
         "found",
         "found_marks",
         "guards",
+        "has_plain_wounds",
         "healing",
         "hear_blast",
         "hit_stops",
@@ -69,6 +70,7 @@ class World:
         "pending_blasts",
         "pending_knockback",
         "pending_reactions",
+        "plain_points",
         "plan",
         "point",
         "rays",
@@ -88,6 +90,8 @@ class World:
     def __init__(self, plan: Plan, script: Script | None) -> None:
         self.plan = plan
         self.point = plan.space.flatten
+        self.has_plain_wounds = plan.has_plain_wounds
+        self.plain_points: dict[tuple[int, int, int, bool], tuple[float, HurtboxTerms, Circumstance]] = {}
         self.script = script
         self.block = Block(plan)
         self.counts = self.block.counts

@@ -6,7 +6,7 @@ from math import dist
 from typing import TYPE_CHECKING
 
 from emberwound.bout.attacks import projectiles
-from emberwound.bout.hits import contacts, victims
+from emberwound.bout.hits import contacts
 from emberwound.bout.hits.blasts import explode
 from emberwound.bout.hits.damage import land
 from emberwound.bout.state.layout import Count, number_of
@@ -17,9 +17,6 @@ from emberwound.vocabulary.events import Bounced
 from emberwound.vocabulary.reasons import Reason
 
 if TYPE_CHECKING:
-    import numpy as np
-    from numpy.typing import NDArray
-
     from emberwound.bout.state.pending import QueuedContact
     from emberwound.bout.state.world import World
     from emberwound.plan.space import Vector
@@ -43,18 +40,10 @@ def contacts_of(world: World, count: int) -> list[QueuedContact]:
     lines, found_marks = world.found[:, :count].T.tolist(), world.found_marks[:, :count]
     shots = found_marks[FoundMark.SHOT]
     segments, marks = block.shots[:, shots].T.tolist(), block.shot_marks[:, shots].T.tolist()
-    if count > 1:
-        _read_victims(world, found_marks)
     return [
         (line[FoundColumn.FRACTION], mark[ShotMark.OWNER], mark[ShotMark.ID], 0, 0, judge, (line, what, segment, mark))
         for line, what, segment, mark in zip(lines, found_marks.T.tolist(), segments, marks, strict=True)
     ]
-
-
-def _read_victims(world: World, found_marks: NDArray[np.int64]) -> None:
-    shapes = found_marks[FoundMark.SHAPE]
-    touched = shapes[(found_marks[FoundMark.WHAT] == Met.SHAPE) & (shapes < world.block.first_wall)]
-    victims.read(world, (touched // world.plan.most_hurtboxes).tolist())
 
 
 def judge(world: World, contact: QueuedContact) -> list[QueuedContact]:
@@ -71,7 +60,7 @@ def _goes_on(world: World, line: list[float], line_marks: list[int], segment: li
     time = segment[ShotColumn.TICK] / world.plan.tick_rate + segment[ShotColumn.BEGIN] + seconds
     position = (line[FoundColumn.X], line[FoundColumn.X + 1], line[FoundColumn.X + 2])
     if what == Met.SHAPE and shape < world.block.first_wall:
-        hit = _hit_of(world, segment, mark, position, seconds)
+        hit = hit_of(world, segment, mark, position, seconds)
         return _touch(world, shot, mark, hit, Contact(shape, position, time))
     at_birth = seconds == 0.0 and segment[ShotColumn.BEGIN] == 0.0
     wall = world.plan.wall_names[shape - world.block.first_wall] if what == Met.SHAPE else None
@@ -95,7 +84,8 @@ def _burst(world: World, mark: list[int], on: str, position: Vector, time: float
     explode(world, blast)
 
 
-def _hit_of(world: World, segment: list[float], mark: list[int], position: Vector, seconds: float) -> Hit:
+def hit_of(world: World, segment: list[float], mark: list[int], position: Vector, seconds: float) -> Hit:
+    """What a shot does where it is so many seconds after its segment began."""
     attack = world.plan.fighters[mark[ShotMark.FIGHTER]].attacks[mark[ShotMark.SLOT]]
     charge = projectiles.charged(attack, segment[ShotColumn.CHARGE], "damage") if attack.charge else None
     distance = dist(position, segment[ShotColumn.ORIGIN : ShotColumn.ORIGIN + 3])

@@ -6,7 +6,7 @@ from math import hypot, inf
 from typing import TYPE_CHECKING
 
 from emberwound.bout.attacks import projectiles
-from emberwound.bout.hits import contacts, victims
+from emberwound.bout.hits import contacts
 from emberwound.bout.hits.damage import land
 from emberwound.bout.state import queries
 from emberwound.bout.state.layout import Count, mark_of, number_of
@@ -28,7 +28,7 @@ TOLD = -1.0
 """What stands for a victim that a wall kept a swing from, and nothing else has happened to."""
 
 
-def _hit_of(swing: Swing, rank: int, touch: VolumeContact) -> Hit:
+def hit_of(swing: Swing, rank: int, touch: VolumeContact) -> Hit:
     """What one hitbox of a swing does; all hits of an owner that stands still are one, but for their distance."""
     hitbox = swing.strike.hitboxes[rank]
     if rank in swing.hits and hitbox.hit.wound.falloff is None:
@@ -57,8 +57,6 @@ def contacts_of(world: World, touches: list[VolumeContact]) -> list[QueuedContac
     block, most = world.block, world.plan.most_hitboxes
     ranks = block.volume_marks[VolumeMark.RANK, [touch.volume for touch in touches]].tolist()
     ids, seats = block.shape_marks[[[ShapeMark.BODY], [ShapeMark.OWNER]], [touch.shape for touch in touches]].tolist()
-    if len(touches) > 1:
-        victims.read(world, [touch.shape // world.plan.most_hurtboxes for touch in touches])
     found: list[QueuedContact] = []
     for touch, rank, victim, seat in zip(touches, ranks, ids, seats, strict=True):
         if touch.volume >= block.first_hazard:
@@ -114,7 +112,7 @@ def judge_strike(world: World, contact: QueuedContact) -> list[QueuedContact]:
         world, swing.striker
     ) + world.plan.trade_ticks + CLOSE:
         return []
-    hit = _hit_of(swing, contact[3], touch)
+    hit = hit_of(swing, contact[3], touch)
     if swing.strike.walls_block and _is_walled_off(
         world, swing, touch, hit, told=swung.get(swing.striker, seat) == (TOLD,)
     ):

@@ -1,0 +1,141 @@
+"""Wounds dealt side by side: what many hits take from the one pool of bodies that ask for nothing else, in columns."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+import numpy as np
+
+from emberwound.bout.hits import victims
+from emberwound.bout.state.layout import SeatMark, mark_of
+from emberwound.combat.hit import explained
+from emberwound.combat.terms import Circumstance
+from emberwound.combat.wound import HALF_SLACK
+from emberwound.geometry.layout import BodyMark
+
+if TYPE_CHECKING:
+    from collections.abc import Sequence
+
+    from numpy.typing import NDArray
+
+    from emberwound.bout.state.world import World
+    from emberwound.combat.terms import BodyStats, HurtboxTerms, WoundRules, WoundTerms
+    from emberwound.plan.attack_plans import HitPlan
+    from emberwound.plan.fighter_plans import FighterPlan
+    from emberwound.vocabulary.ledger import Loss, Step
+
+FEW = 12
+"""Fewer hits are judged one by one."""
+
+
+def pays(hits: int) -> bool:
+    """Whether so many hits are judged faster in columns."""
+    return hits >= FEW
+
+
+def may_be_dealt(world: World, plan: HitPlan) -> bool:
+    """Whether a hit of this sort may be dealt in columns: it but takes points, and pushes."""
+    return plan.is_plain and world.has_plain_wounds and not (plan.stop_ticks or world.plan.most_bars)
+
+
+def all_suit(world: World, bodies: Sequence[int]) -> bool:
+    """Whether all bodies have but one pool that every hit takes from, and do nothing that a wound could break off."""
+    marks, columns = world.block.body_marks, list(bodies)
+    if any(marks[BodyMark.RESIZED, columns].tolist()):
+        return False
+    if world.plan.has_interruptible_attacks and any(marks[BodyMark.ATTACK, columns].tolist()):
+        return False
+    models = set(marks[BodyMark.MODEL, columns].tolist())
+    return all(world.plan.fighters[model].has_one_plain_pool for model in models)
+
+
+def deal(
+    world: World, bodies: list[int], attackers: list[int], points: Sequence[float], times: Sequence[float]
+) -> tuple[list[float], list[float]]:
+    """Take points from bodies, hit after hit, and take note of who hurt them; what each held before its hit, and after.
+
+    A body that is hit several times is taken once in each round: its hits come one after the other.
+    """
+    if world.victims:
+        victims.write(world)
+    block, columns = world.block, np.array(bodies)
+    is_once = len(set(bodies)) == len(bodies)
+    rounds = np.zeros(columns.size, np.int64) if is_once else _rounds(columns)
+    amounts, at = np.array(points), np.array(times)
+    before, after = np.empty(columns.size), np.empty(columns.size)
+    marks = mark_of(np.array(attackers))
+    counts_for_credit = (marks > 0) & (
+        block.seat_marks[SeatMark.TEAM, np.maximum(marks - 1, 0)] != block.body_marks[BodyMark.TEAM, columns]
+    )
+    for number in range(int(rounds.max()) + 1):
+        lines = np.flatnonzero(rounds == number)
+        hit = columns[lines]
+        before[lines] = block.pools[0, hit]
+        after[lines] = block.pools[0, hit] = before[lines] - np.minimum(before[lines], amounts[lines])
+        counted = lines[counts_for_credit[lines]]
+        _note(world, columns[counted], marks[counted], at[counted])
+    return before.tolist(), after.tolist()
+
+
+def _rounds(columns: NDArray[np.int64]) -> NDArray[np.int64]:
+    """Of each hit how many came before it on the same body."""
+    order = np.argsort(columns, kind="stable")
+    ordered = columns[order]
+    firsts = np.ones(columns.size, bool)
+    firsts[1:] = ordered[1:] != ordered[:-1]
+    starts = np.maximum.accumulate(np.where(firsts, np.arange(columns.size), 0))
+    found = np.empty(columns.size, np.int64)
+    found[order] = np.arange(columns.size) - starts
+    return found
+
+
+def _note(world: World, bodies: NDArray[np.int64], marks: NDArray[np.int64], times: NDArray[np.float64]) -> None:
+    """Take note of who hurt bodies, one each, as `Victim.note` does."""
+    seats, at = world.block.hurt_by[:, bodies], world.block.hurt_at[:, bodies]
+    same, free = seats == marks, seats == 0
+    places = np.where(
+        same.any(axis=0), same.argmax(axis=0), np.where(free.any(axis=0), free.argmax(axis=0), at.argmin(axis=0))
+    )
+    world.block.hurt_by[places, bodies] = marks
+    world.block.hurt_at[places, bodies] = times
+
+
+def explained_plainly(
+    wound: WoundTerms,
+    hurtbox: HurtboxTerms,
+    stats: BodyStats,
+    held: float,
+    rules: WoundRules,
+    names: tuple[str, str],
+    distance: float = 0.0,
+) -> tuple[tuple[Step, ...], tuple[Loss, ...]]:
+    """The steps and losses of a wound that was dealt in columns."""
+    return explained(wound, hurtbox, stats, [held], rules, Circumstance(*names, distance))
+
+
+def points_of_many(
+    wound: WoundTerms,
+    fighter: FighterPlan,
+    multipliers: NDArray[np.float64],
+    shares: NDArray[np.float64],
+    rules: WoundRules,
+) -> NDArray[np.float64]:
+    """The points that reach the pools of fighters of one sort, (n,), as `combat.wound` works them out one by one.
+
+    `shares` are what distance leaves of the wound, `multipliers` those of the hurtboxes.
+    """
+    stats = fighter.stats
+    amounts = wound.damage * shares * multipliers
+    for label, factor in wound.against:
+        if label in stats.labels:
+            amounts = amounts * factor
+    takes = stats.damage_taken.get(wound.kind, 1.0)
+    if takes != 1.0:
+        amounts = amounts * takes
+    reduction = stats.flat_reduction.get(wound.kind, stats.flat_reduction.get("", 0.0))
+    if reduction:
+        amounts = np.maximum(amounts - reduction, np.minimum(amounts, stats.min_damage))
+    if rules.whole_points:
+        below = np.floor(amounts)
+        amounts = np.where(amounts - below >= 0.5 - HALF_SLACK, below + 1.0, below)
+    return amounts
