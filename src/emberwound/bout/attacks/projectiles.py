@@ -3,14 +3,14 @@
 from __future__ import annotations
 
 from math import expm1
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, NamedTuple
 
 import numpy as np
 
 from emberwound.bout.state.layout import Count, SeatMark, Timer, mark_of, number_of
 from emberwound.bout.state.pending import Flight, Ray
 from emberwound.geometry.flight_segments import segment_place, tick_zero
-from emberwound.geometry.layout import ShotColumn, ShotMark
+from emberwound.geometry.layout import BodyColumn, ShotColumn, ShotMark
 from emberwound.vocabulary.clock import NEVER
 from emberwound.vocabulary.events import Released, ShotEnded
 from emberwound.vocabulary.events.base import TICK_START
@@ -44,36 +44,55 @@ def launch_ray(world: World, flight: Flight) -> Ray:
     return Ray(flight, number, released)
 
 
-def launch(world: World, flight: Flight, plan: ShotPlan, moving: list[float]) -> None:
-    """Let a shot fly; there must be room. It takes its share of the owner's velocity, `moving`, with it.
+class Volley(NamedTuple):
+    """What all shots of one release share: whose they are, their plan, how fast, and what they take along of its owner.
 
-    `place_launched` writes it into the block, with all others of the tick.
+    `by` and `position` are as events tell them.
     """
-    block, counts = world.block, world.counts
+
+    flight: Flight
+    plan: ShotPlan
+    speed: float
+    along: list[float]
+    by: str
+    position: tuple[float, ...]
+    team: int
+
+
+def volley(world: World, flight: Flight, plan: ShotPlan) -> Volley:
+    """What all shots that leave with this one share. They take their share of the owner's velocity with them."""
+    moving = world.block.bodies[BodyColumn.VELOCITY : BodyColumn.VELOCITY + 3, flight.body].tolist()
+    speed = plan.speed * charged(flight.attack, flight.charge, "speed")
+    along = [each * plan.velocity_share for each in moving]
+    team = int(world.block.seat_marks[SeatMark.TEAM, flight.seat])
+    return Volley(flight, plan, speed, along, world.names[flight.seat], world.point(flight.muzzle), team)
+
+
+def launch(world: World, of: Volley, direction: Vector) -> None:
+    """Let a shot fly; there must be room. `place_launched` writes it into the block, with all others of the tick."""
+    counts, flight, plan = world.counts, of.flight, of.plan
     number = counts[Count.SHOTS_MADE] = counts[Count.SHOTS_MADE] + 1
-    attack = flight.fighter.attacks[flight.slot]
-    speed = plan.speed * charged(attack, flight.charge, "speed")
-    velocity = [a * speed + b * plan.velocity_share for a, b in zip(flight.direction, moving, strict=True)]
+    attack, tick = flight.attack, counts[Count.TICK]
+    velocity = [a * of.speed + b for a, b in zip(direction, of.along, strict=True)]
     released = world.emit(
         Released(
-            by=world.names[flight.seat],
+            by=of.by,
             cause=flight.began,
             attack=attack.name,
             shot=number,
-            position=world.point(flight.muzzle),
+            position=of.position,
             velocity=world.point(velocity),
         )
     )
-    x, y, z = flight.muzzle
-    start = (x, y, z, *velocity, plan.gravity, plan.radius, plan.drag, counts[Count.TICK], 0.0)
-    team, touches = int(block.seat_marks[SeatMark.TEAM, flight.seat]), attack.launch
-    layers, options, pierce = (touches.layers, attack.hit.options, touches.pierce) if touches else (0, 0, 0)
-    whose = (number, mark_of(flight.seat), team, layers, options, 0)
+    launched = attack.launch
+    layers, pierce = (launched.layers, launched.pierce) if launched else (0, 0)
+    start = (*flight.muzzle, *velocity, plan.gravity, plan.radius, plan.drag, tick, 0.0)
+    whose = (number, mark_of(flight.seat), of.team, layers, attack.hit.options, 0)
     world.launched.append(
         (
-            (*start, x, y, z, plan.range, flight.charge),
+            (*start, *flight.muzzle, plan.range, flight.charge),
             (*whose, flight.fighter.id, flight.slot, released, plan.bounces, pierce),
-            counts[Count.TICK] + plan.life_ticks,
+            tick + plan.life_ticks,
         )
     )
 

@@ -49,17 +49,17 @@ def _release(world: World, body: int, slot: int, began: int, index: int) -> None
     ahead = block.bodies[BodyColumn.AHEAD : BodyColumn.AHEAD + 2, body].tolist()
     muzzle = _place(world, body, launch.joint, launch.muzzle, ahead)
     share = float(block.bodies[BodyColumn.CHARGE, body])
-    moving = block.bodies[BodyColumn.VELOCITY : BodyColumn.VELOCITY + 3, body].tolist() if attack.shot else []
+    straight = _direction(world, seat, launch)
+    flight = Flight(body, seat, fighter, slot, muzzle, straight, share, began)
+    volley = projectiles.volley(world, flight, attack.shot) if attack.shot else None
     for aside in _fan(launch):
-        direction = turned(_direction(world, seat, attack.name, launch, aside), ahead)
-        if attack.shot and projectiles.is_full(world):
+        direction = turned(_turned_aside(world, seat, attack.name, launch, straight, aside), ahead)
+        if volley and projectiles.is_full(world):
             refuse(world, seat, press_name(world, seat, slot), Reason.SHOTS_FULL, None)
-            continue
-        flight = Flight(seat, fighter, slot, muzzle, direction, share, began)
-        if attack.shot:
-            projectiles.launch(world, flight, attack.shot, moving)
+        elif volley:
+            projectiles.launch(world, volley, direction)
         else:
-            world.rays.append(projectiles.launch_ray(world, flight))
+            world.rays.append(projectiles.launch_ray(world, flight._replace(direction=direction)))
 
 
 def _place(world: World, body: int, joint: int, offset: Vector, ahead: list[float]) -> Vector:
@@ -83,14 +83,17 @@ def _fan(launch: LaunchPlan) -> list[float]:
 FULL_CIRCLE = 6.283
 
 
-def _direction(world: World, seat: int, attack: str, launch: LaunchPlan, aside: float) -> Vector:
-    """The direction of one of what leaves at once, as (ahead, left, up)."""
-    space = world.plan.space
+def _direction(world: World, seat: int, launch: LaunchPlan) -> Vector:
+    """Where what leaves goes, before it is turned aside, as (ahead, left, up)."""
     if launch.by_facing:
-        direction = space.lifted(launch.lift)
-    else:
-        ahead, left, up = world.block.seats[SeatColumn.AIM : SeatColumn.AIM + 3, seat].tolist()
-        direction = (ahead, left, up)
+        return world.plan.space.lifted(launch.lift)
+    ahead, left, up = world.block.seats[SeatColumn.AIM : SeatColumn.AIM + 3, seat].tolist()
+    return (ahead, left, up)
+
+
+def _turned_aside(world: World, seat: int, attack: str, launch: LaunchPlan, direction: Vector, aside: float) -> Vector:
+    """The direction of one of what leaves at once: by its place in the fan, and by chance."""
+    space = world.plan.space
     if aside:
         direction = space.spread(direction, aside)
     if launch.spread:

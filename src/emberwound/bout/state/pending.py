@@ -13,8 +13,9 @@ if TYPE_CHECKING:
 
 
 class Flight(NamedTuple):
-    """What leaves a muzzle: whose it is, of which attack, from where, which way, and how charged."""
+    """What leaves a muzzle: of which body and seat, of which attack, from where, which way, and how charged."""
 
+    body: int
     seat: int
     fighter: FighterPlan
     slot: int
@@ -22,6 +23,11 @@ class Flight(NamedTuple):
     direction: Vector
     charge: float
     began: int
+
+    @property
+    def attack(self) -> AttackPlan:
+        """The attack it is of."""
+        return self.fighter.attacks[self.slot]
 
 
 class Ray(NamedTuple):
@@ -34,7 +40,7 @@ class Ray(NamedTuple):
     @property
     def attack(self) -> AttackPlan:
         """The attack it is of."""
-        return self.flight.fighter.attacks[self.flight.slot]
+        return self.flight.attack
 
 
 class Hit(NamedTuple):
