@@ -2,7 +2,8 @@
 
     python benchmarks/duel.py [REPEATS]
 
-Both run the same bout in the same process, turn by turn, and must tell the same events.
+Both run the same bout in the same process, turn by turn, and must tell the same events. Then the demo's bouts are run
+by `advance`, which takes many quiet ticks in one call, and their quiet ticks are timed apart.
 """
 
 from __future__ import annotations
@@ -17,6 +18,7 @@ import emberwound as ew
 from emberwound import events
 from emberwound.bout.phases import PHASES
 from emberwound.bout.phases.judgement import judgement
+from emberwound.bout.phases.quiet import may_be_quiet
 from emberwound.bout.state.layout import Count
 from plain_duel import Happening, PlainDuel
 
@@ -100,6 +102,31 @@ def judgement_cost(rules: ew.Rulebook, repeats: int) -> tuple[float, float]:
     return median(spent) / 1000, median(asked) / 1000
 
 
+def at_once(rules: ew.Rulebook, name: str, repeats: int) -> tuple[float, float]:
+    """Median microseconds a tick of a whole bout that is advanced, and of its runs of quiet ticks alone."""
+    whole, quiet = [], []
+    for _ in range(repeats):
+        bout = ew.Bout.scripted(rules, name)
+        ticks = bout.script_ticks or 0
+        start = perf_counter_ns()
+        bout.advance(ticks / bout.tick_rate)
+        whole.append((perf_counter_ns() - start) / ticks)
+        bout, spent, run = ew.Bout.scripted(rules, name), 0, 0
+        counts = bout._world.counts
+        while bout.tick < ticks:
+            before, due = bout.tick, min(counts[Count.NEXT_DUE], ticks) - bout.tick
+            if due < 10 or not may_be_quiet(bout._world):
+                bout.step()
+                continue
+            start = perf_counter_ns()
+            told = bout.advance(due / bout.tick_rate)
+            cost = perf_counter_ns() - start
+            if not told:
+                spent, run = spent + cost, run + bout.tick - before
+        quiet.append(spent / max(run, 1))
+    return median(whole) / 1000, median(quiet) / 1000
+
+
 def main() -> int:
     """Print the table; exit code 1 when the two disagree."""
     ew.prepare()
@@ -136,6 +163,12 @@ def main() -> int:
     per_second = repeats * ticks / a * 1e9
     print(f"{'all':24}{ticks:>7}{b / a:>14.2f}{a / repeats / ticks / 1000:>10.2f}{b / repeats / ticks / 1000:>11.2f}")
     print(f"\n{per_second:,.0f} ticks a second: {per_second / 60:,.0f} times real time at 60")
+    whole, quiet = at_once(rules, BOUT, repeats)
+    print(f"advanced at once: {whole:.2f} µs a tick, {1e6 / whole:,.0f} a second; runs of quiet ticks {quiet:.2f}")
+    demo = ew.Rulebook.parse(files("emberwound.demo").joinpath("saltglass.toml").read_text(encoding="utf-8"))
+    for name in (BOUT, "passage"):
+        whole, quiet = at_once(demo, name, max(repeats // 4, 1))
+        print(f"{name} with all its rules, advanced: {whole:.2f} µs a tick; in runs of quiet ticks {quiet:.2f}")
     judged, asked = judgement_cost(rules, repeats)
     print(f"judgement of a tick with a wound: {judged:.1f} µs; rules.wound: {asked:.1f} µs, at the median")
     return 0

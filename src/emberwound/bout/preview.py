@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING
 
 from emberwound.bout.bout import Bout
 from emberwound.bout.state import queries
+from emberwound.bout.state.layout import Count
 from emberwound.bout.state.pending import LethalHit, PendingKnockback
 from emberwound.geometry.layout import ShapeColumn, ShapeMark
 from emberwound.vocabulary.errors import BoutError
@@ -41,5 +42,6 @@ class Fall:
         rise = sin(lift) if world.plan.space.has_heights else 0.0
         push = PendingKnockback((speed * cos(lift), 0.0, speed * rise), True, self.bout.time, 0, None, (x, y, z))
         world.pending_knockback[body] = [push]
+        world.wake(world.counts[Count.TICK])
         world.lethal_hits[body] = LethalHit(body, 0, self.bout.time, None, "", "")
         return world.point((x, y, z))
