@@ -22,7 +22,7 @@ COLD = (("demo",), ("demo", "crossing"))
 WARM = (
     ("demo",),
     ("demo", "crossing"),
-    ("draw", "attack", "BOOK", "cleave"),
+    ("draw", "attack", "BOOK", "slam"),
     ("draw", "story", "BOOK", "passage"),
     ("replay", "BOOK", "passage"),
     ("wound", "BOOK", "flare", "wader"),
@@ -43,7 +43,7 @@ def seconds(command: list[str], folder: Path, kernels: Path) -> float:
 def main() -> None:
     """Print a line for each command."""
     rounds = int(sys.argv[1]) if len(sys.argv) > 1 else 3
-    program = [sys.executable, "-m", "emberwound"]
+    program = [str(Path(sys.executable).with_name("emberwound"))]
     with tempfile.TemporaryDirectory() as place:
         root = Path(place)
         book = root / "saltglass.toml"

@@ -428,7 +428,7 @@ class Bout:
             raise BoutError(f"tick {self.tick} was broken off ({self._broken}); there is no whole state to save")
         world = self._world
         named = tuple(world.names), tuple(world.teams)
-        return Snapshot(self._made_for(), *named, tuple(world.inputs), self._remainder, world.block.packed())
+        return Snapshot(self._made_for(), *named, tuple(world.inputs), self._remainder, world.packing.packed())
 
     def restore(self, saved: Snapshot) -> None:
         """Go on from a snapshot, made by this bout or by another of the same rules, arena, tick rate and script.
@@ -446,7 +446,7 @@ class Bout:
             which = "; ".join(f"{name}: snapshot {a}, bout {b}" for name, a, b in pairs if a != b)
             raise BoutError(f"the snapshot is of another bout ({which}); restore it into one made alike")
         try:
-            self._world.block.replace(saved.state)
+            self._world.packing.replace(saved.state)
         except ValueError as error:
             raise BoutError(f"the snapshot is cut off, or of another version of the library: {error}") from None
         self._world.names.replace(saved.names)
@@ -465,7 +465,7 @@ class Bout:
         The part of a tick that `advance` keeps is the host's and not in it.
         """
         names = "\n".join([*self._world.names, "", *self._world.teams]).encode()
-        return blake2b(self._world.block.packed() + names, digest_size=16).hexdigest()
+        return blake2b(self._world.packing.packed() + names, digest_size=16).hexdigest()
 
     def _made_for(self) -> tuple[str, str, int, str | None]:
         return (self.rules.hash, self.arena, self.tick_rate, self.script)

@@ -23,7 +23,7 @@ from emberwound.geometry.said_once import say_once
 if TYPE_CHECKING:
     from collections.abc import Callable, Iterator
 
-LOAD_AFTER: Final = 0.3
+LOAD_AFTER: Final = 0.6
 """Seconds that kernels may cost in a process before compiled ones are loaded, for which Numba must be imported."""
 
 WORTH_LOADING: Final = 0.02

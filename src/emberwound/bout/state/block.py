@@ -128,65 +128,6 @@ class Block:
         """The number of the area whose volume this is, among hazards, checkpoints and pickups."""
         return volume - self.first_hazard
 
-    @cached_property
-    def _kept(self) -> list[tuple[NDArray[np.generic], Part, int]]:
-        """What a copy of the state holds: views, of what their columns are, and what stands in a free one."""
-        found: list[tuple[NDArray[np.generic], Part, int]] = []
-        for name, part in self.layout.items():
-            view, own = self.view(name), part.capacity - part.last
-            if name not in ("counts", "due"):
-                found.append((view[:, :own], part, 0))
-            if part.last and not part.fixed:
-                found.append((view[:, own:], Part(part.dtype, part.rows, part.last), 0))
-        timers = zip(self.timers, self.timer_parts, strict=True)
-        return found + [(due[None, :], part, NEVER) for due, part in timers]
-
-    def packed(self) -> bytes:
-        """All state as bytes, without columns that were never used; `replace` takes it."""
-        used, pieces = self._used(), [bytes(self.counts)]
-        pieces += [view[:, : part.used(used)].tobytes() for view, part, _ in self._kept]
-        for pairs in (self.swung, self.combos):
-            pairs.settle()
-            pieces += [pairs.keys.size.to_bytes(8, "little"), pairs.keys.tobytes(), pairs.figures.tobytes()]
-        return b"".join(pieces)
-
-    def replace(self, state: bytes) -> None:
-        """Take what `packed` gave of another block for its own. Raises ValueError for any other bytes."""
-        before, at = self._used(), 8 * Count.COLUMNS
-        if len(state) < at:
-            raise ValueError("no whole state")
-        counts = np.frombuffer(state[:at], np.int64)
-        after = dict(zip(before, counts[[Count.BODIES_END, Count.SEATS, Count.SHOTS_TOP]].tolist(), strict=True))
-        written = []
-        for view, part, _ in self._kept:
-            columns = part.used(after)
-            size = columns * part.rows * part.dtype.itemsize
-            if not 0 <= columns <= view.shape[1] or len(state) < at + size:
-                raise ValueError("no whole state")
-            written.append(np.frombuffer(state[at : at + size], part.dtype).reshape(part.rows, columns))
-            at += size
-        pairs = []
-        for each in (self.swung, self.combos):
-            number, rows = int.from_bytes(state[at : at + 8], "little"), each.figures.shape[0]
-            middle, last = at + 8 + 8 * number, at + 8 + 8 * number * (1 + rows)
-            if len(state) < last:
-                raise ValueError("no whole state")
-            keys = np.frombuffer(state[at + 8 : middle], np.int64)
-            pairs.append((each, keys, np.frombuffer(state[middle:last], np.float64).reshape(rows, number)))
-            at = last
-        if len(state) != at:
-            raise ValueError("more than a whole state")
-        self.view("counts")[0] = counts
-        for (view, part, free), columns_of in zip(self._kept, written, strict=True):
-            view[:, : columns_of.shape[1]] = columns_of
-            view[:, columns_of.shape[1] : part.used(before)] = free
-        for each, keys, figures in pairs:
-            each.replace(keys, figures)
-
-    def _used(self) -> dict[str, int]:
-        counts = self.counts
-        return {"body": counts[Count.BODIES_END], "seat": counts[Count.SEATS], "shot": counts[Count.SHOTS_TOP]}
-
     def still(self) -> StillBlock:
         """A copy of what a picture of the moment needs, that stays as it is now."""
         return StillBlock(self)
@@ -242,6 +183,14 @@ PICTURED = (
 """The parts of a block, from one to another, that say what there is now."""
 
 
+class Used(NamedTuple):
+    """How many columns of bodies, seats and shots may be in use."""
+
+    body: int
+    seat: int
+    shot: int
+
+
 class Part(NamedTuple):
     """A part of the block: the type of its numbers, rows and columns, and whose the columns are.
 
@@ -257,9 +206,9 @@ class Part(NamedTuple):
     last: int = 0
     fixed: bool = False
 
-    def used(self, counts: dict[str, int]) -> int:
+    def used(self, counts: Used) -> int:
         """How many of its columns before the last may be in use, where there are so many bodies, seats and shots."""
-        return self.capacity if self.each is None else counts[self.each] * self.per
+        return self.capacity if self.each is None else int(getattr(counts, self.each)) * self.per
 
 
 REAL, WHOLE = np.dtype(np.float64), np.dtype(np.int64)

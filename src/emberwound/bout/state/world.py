@@ -9,6 +9,7 @@ from msgspec.structs import force_setattr
 
 from emberwound.bout.state.block import Block
 from emberwound.bout.state.layout import Count, SeatMark, number_of
+from emberwound.bout.state.packing import Packing
 from emberwound.bout.state.seat_names import SeatNames
 from emberwound.geometry.layout import BodyMark, FoundColumn, FoundMark, TouchColumn, TouchMark
 from emberwound.vocabulary.clock import NEVER
@@ -66,6 +67,7 @@ class World:
         "launched",
         "lethal_hits",
         "names",
+        "packing",
         "pending_affliction_ticks",
         "pending_blasts",
         "pending_knockback",
@@ -94,6 +96,7 @@ class World:
         self.plain_points: dict[tuple[int, int, int, bool], tuple[float, HurtboxTerms, Circumstance]] = {}
         self.script = script
         self.block = Block(plan)
+        self.packing = Packing(self.block)
         self.counts = self.block.counts
         self.names = SeatNames()
         self.events: list[AnyEvent] = []
