@@ -34,6 +34,8 @@ kind = "glass"
 damage = {rng.choice([1, 3.7, 12])}
 rate = 9
 against = {{ hard = {rng.choice([0.5, 1.3])} }}
+{rng.choice(["", 'push = { speed = 2, heading = "travel", per_point = 0.1 }'])}
+{rng.choice(["", "hit_stop = 0.05"])}
 shot = {{ radius = 0.1, speed = 30, life = 0.5, gravity_share = 0, muzzle = [0.5, 1], count = 9, fan_deg = 360 }}
 [attacks.sweep]
 kind = "iron"
@@ -72,6 +74,8 @@ body = {{ radius = 0.3, height = 1.8 }}
 pools.health = {{ max = {rng.choice([20, 90])}, vital = true }}
 {rng.choice(["", "damage_taken = { iron = 0.3 }"])}
 {rng.choice(["", "flat_reduction = { glass = 0.75 }"])}
+{rng.choice(["", "guard = { arc_deg = 200, damage_share = 0.5 }"])}
+reactions = [{rng.choice(["", '{ name = "reel", seconds = 0.1, push = 2.5 }, { name = "wince", seconds = 0.05 }'])}]
 hurtboxes.trunk = {{ from = [0, 0.4], to = [0, 1.2], radius = 0.3 }}
 hurtboxes.brow = {{ from = [0, 1.6], radius = 0.18, multiplier = 2.3, push_share = 0.5 }}
 """
@@ -98,6 +102,9 @@ def fight(seed: int, monkeypatch: pytest.MonkeyPatch, few: int) -> tuple[list[di
     found: list[events.AnyEvent] = []
     for _ in range(70):
         for seat in bout.seats:
+            if rng.random() < 0.004:
+                holds = bout.rules.book.fighters[seat.fighter].guard and rng.random() < 0.3
+                seat.order(hold="guard" if holds else ())
             if rng.random() < 0.15:
                 seat.order(press=rng.choice(["spray", "sweep", "boom"]), facing="foe")
         found += bout.step()
@@ -108,7 +115,7 @@ def fight(seed: int, monkeypatch: pytest.MonkeyPatch, few: int) -> tuple[list[di
 def test_hits_in_columns_come_to_what_they_come_to_one_by_one(seed: int, monkeypatch: pytest.MonkeyPatch) -> None:
     singly, in_columns = (fight(seed, monkeypatch, few) for few in (ONE_BY_ONE, IN_COLUMNS))
     assert singly[0] == in_columns[0] and singly[1] == in_columns[1]
-    assert set(singly[2].values()) == {0} and min(in_columns[2].values()) > 4 and sum(in_columns[2].values()) > 60
+    assert set(singly[2].values()) == {0} and min(in_columns[2].values()) > 4 and sum(in_columns[2].values()) > 25
     kinds = {event["type"] for event in singly[0]}
     assert kinds >= {"wounded", "died", "shot_ended", "knocked_back", "exploded", "swing_ended"}
     for event in singly[0]:

@@ -117,9 +117,12 @@ class FighterPlan:
 
     @property
     def has_one_plain_pool(self) -> bool:
-        """Whether all hits take their points from one pool alone, its vital one, that does not refill."""
+        """Whether all hits take their points from one pool alone, its vital one, that does not refill.
+
+        And nothing is held against reacting to them.
+        """
         routes = {each.route for each in (*self.hurtboxes, *self.area_hurtboxes)}
-        if not self.is_plain or self.stats.vital != 0 or routes != {(0,)}:
+        if self.is_prop or self.stagger_resistance or self.stats.vital != 0 or routes != {(0,)}:
             return False
         pool = self.stats.pools[0]
         return pool.share == 1.0 and pool.overflow and not pool.refill

@@ -6,15 +6,15 @@ from functools import partial
 from typing import TYPE_CHECKING
 
 from emberwound.bout.bodies import pools
-from emberwound.bout.hits import afflictions, guard, kill_credit, knockback, reactions, revival, victims
+from emberwound.bout.hits import afflictions, guard, kill_credit, knockback, reactions, victims
 from emberwound.bout.state.pending import HitLocation, LethalHit
-from emberwound.combat.hit import explained, resolve
+from emberwound.combat.hit import HitResult, explained, resolve
 from emberwound.combat.reaction import side_of
 from emberwound.combat.terms import Circumstance
 from emberwound.combat.wound import after_guard, before_guard, spend
 from emberwound.geometry.layout import BodyColumn
 from emberwound.vocabulary.clock import CLOSE, exact_ticks
-from emberwound.vocabulary.events import WHOLE_BODY, Healed, PropStruck, Wounded
+from emberwound.vocabulary.events import WHOLE_BODY, PropStruck, Wounded
 from emberwound.vocabulary.ledger import ledger_on_demand
 
 if TYPE_CHECKING:
@@ -23,11 +23,12 @@ if TYPE_CHECKING:
     from emberwound.bout.hits.victims import Victim
     from emberwound.bout.state.pending import Contact, Hit
     from emberwound.bout.state.world import World
-    from emberwound.combat.hit import GuardStance, HitResult, Stagger
+    from emberwound.combat.hit import GuardStance, Stagger
     from emberwound.combat.reaction import Side
     from emberwound.combat.terms import BodyStats, HurtboxTerms
     from emberwound.plan.attack_plans import HitPlan
     from emberwound.plan.fighter_plans import FighterPlan
+    from emberwound.vocabulary.ledger import Ledger
 
 
 def land(world: World, hit: Hit, contact: Contact) -> tuple[int | None, str, str]:
@@ -58,7 +59,7 @@ def _strike_prop(world: World, hit: Hit, where: HitLocation, victim: Victim) -> 
     fighter = victim.fighter
     hurtbox = fighter.hurtboxes[where.part]
     how = Circumstance(hit.name, fighter.name, hit.distance, hit.charge)
-    result = _resolved(world, hit, hurtbox, fighter.stats, [], how)
+    result = resolved(world, hit, hurtbox, fighter.stats, [], how)
     cause = world.emit(
         PropStruck(
             time=where.time,
@@ -72,7 +73,7 @@ def _strike_prop(world: World, hit: Hit, where: HitLocation, victim: Victim) -> 
             position=world.point(where.position),
         )
     )
-    _follow(world, hit, where, fighter, result, cause)
+    follow(world, hit, where, fighter, result, cause)
     return cause
 
 
@@ -85,7 +86,7 @@ def _wound(world: World, hit: Hit, where: HitLocation, victim: Victim) -> int | 
     resists = fighter.stagger_resistance and not hit.lingers
     stagger = reactions.stagger(world, where.body, fighter) if resists else None
     hurtbox = _hurtbox_hit(hit, where, fighter)
-    result = _resolved(world, hit, hurtbox, stats, victim.values, how, stance, stagger)
+    result = resolved(world, hit, hurtbox, stats, victim.values, how, stance, stagger)
     cause, emptied = hit.cause, []
     if result.guard is not None:
         cause = guard.tell(world, hit, where, fighter, result.guard)
@@ -114,7 +115,7 @@ def _wound(world: World, hit: Hit, where: HitLocation, victim: Victim) -> int | 
     if cause is None:
         return None
     if not hit.lingers and (plan.pushes or fighter.reactions or plan.stop_ticks):
-        _follow(world, hit, where, fighter, result, cause)
+        follow(world, hit, where, fighter, result, cause)
     if emptied:
         pools.tell_emptied(world, victim.seat, emptied, cause, time)
     if amount > 0.0:
@@ -228,7 +229,7 @@ def _circumstance(world: World, hit: Hit, where: HitLocation, fighter: FighterPl
     return Circumstance(hit.name, fighter.name, distance, hit.charge, count, marked)
 
 
-def _resolved(
+def resolved(
     world: World,
     hit: Hit,
     hurtbox: HurtboxTerms,
@@ -260,7 +261,7 @@ def _resolved(
     return found[0]
 
 
-def _follow(world: World, hit: Hit, where: HitLocation, fighter: FighterPlan, result: HitResult, cause: int) -> None:
+def follow(world: World, hit: Hit, where: HitLocation, fighter: FighterPlan, result: HitResult, cause: int) -> None:
     """What a hit does besides the wound: hit stop, its push, and what the victim may react to."""
     if hit.plan.stop_ticks:
         _stop(world, hit, where.body, cause)
@@ -269,6 +270,20 @@ def _follow(world: World, hit: Hit, where: HitLocation, fighter: FighterPlan, re
         speed = knockback.gather(world, hit, where, fighter, result.amount, result.push_share, cause)
     if fighter.reactions:
         reactions.note(world, hit, where, fighter, (result.amount, speed, cause), result)
+
+
+def follow_plainly(
+    world: World, hit: Hit, where: HitLocation, fighter: FighterPlan, wound: tuple[Ledger, float, float], cause: int
+) -> None:
+    """What follows from a wound dealt in columns: its ledger, and what the one pool held before and after."""
+    ledger, before, after = wound
+    if hit.plan.pushes or fighter.reactions or hit.plan.stop_ticks:
+        share = fighter.hurtboxes[where.part].push_share * hit.strength
+        kills = after == 0.0
+        result = HitResult(ledger, None, [before], [after], share, staggers=True, stagger_left=None, kills=kills)
+        follow(world, hit, where, fighter, result, cause)
+    if after == 0.0:
+        note_lethal(world, hit, where, fighter, cause).overkill += ledger.overkill
 
 
 def _stop(world: World, hit: Hit, victim: int, cause: int) -> None:
@@ -305,37 +320,3 @@ def _combo_count(world: World, by: int, body: int, time: float) -> int:
     count = int(counted) if tick - last < plan.combo_ticks - CLOSE else 0
     block.combos.put(by, body, tick, count + 1)
     return count
-
-
-def heal_all(world: World) -> None:
-    """Heal what the healing hits of this tick heal, after all its wounds; they undo no death of this tick."""
-    for hit, where in world.healing:
-        victim = victims.of(world, where.body)
-        fighter, stats, before = victim.fighter, victim.stats, victim.values
-        hurtbox = fighter.hurtboxes[where.part]
-        how = Circumstance(hit.name, fighter.name, hit.distance, hit.charge)
-        result = _resolved(world, hit, hurtbox, stats, before, how)
-        after = before if where.body in world.lethal_hits else result.values
-        victim.spend(world, after)
-        afflictions.cure(world, where.body, hit.plan.wound.kind, where.time)
-        healed = world.emit(
-            Healed(
-                time=where.time,
-                seat=victim.seat,
-                by=world.name_of(hit.by),
-                cause=hit.cause,
-                attack=hit.name,
-                kind=hit.plan.wound.kind,
-                shot=hit.number,
-                hitbox=hit.hitbox,
-                hurtbox=hurtbox.name,
-                position=world.point(where.position),
-                amount=sum(new - old for old, new in zip(before, after, strict=True)),
-                ledger=result.ledger,
-                vital_left=after[stats.vital],
-                vital_max=stats.pools[stats.vital].maximum,
-            )
-        )
-        if before[stats.vital] == 0.0 and after[stats.vital] > 0.0:
-            revival.note_revived(world, where.body, hit, healed)
-    world.healing.clear()

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from emberwound.bout.hits import victims
-from emberwound.bout.state.layout import SeatMark, mark_of
+from emberwound.bout.state.layout import SeatMark, mark_of, number_of
 from emberwound.combat.hit import explained
 from emberwound.combat.terms import Circumstance
 from emberwound.combat.wound import HALF_SLACK
@@ -34,19 +34,23 @@ def pays(hits: int) -> bool:
 
 
 def may_be_dealt(world: World, plan: HitPlan) -> bool:
-    """Whether a hit of this sort may be dealt in columns: it but takes points, and pushes."""
-    return plan.is_plain and world.has_plain_wounds and not (plan.stop_ticks or world.plan.most_bars)
+    """Whether the points of a hit of this sort may be dealt in columns: it neither heals nor afflicts."""
+    return plan.is_plain and world.has_plain_wounds and not world.plan.most_bars
 
 
 def all_suit(world: World, bodies: Sequence[int]) -> bool:
-    """Whether all bodies have but one pool that every hit takes from, and do nothing that a wound could break off."""
+    """Whether all bodies have one pool that every hit takes from, no guard up, and nothing that wounds break off."""
     marks, columns = world.block.body_marks, list(bodies)
     if any(marks[BodyMark.RESIZED, columns].tolist()):
         return False
     if world.plan.has_interruptible_attacks and any(marks[BodyMark.ATTACK, columns].tolist()):
         return False
-    models = set(marks[BodyMark.MODEL, columns].tolist())
-    return all(world.plan.fighters[model].has_one_plain_pool for model in models)
+    fighters = [world.plan.fighters[model] for model in set(marks[BodyMark.MODEL, columns].tolist())]
+    if any(fighter.stats.guard for fighter in fighters):
+        seats = number_of(marks[BodyMark.OWNER, columns])
+        if any(world.block.seat_marks[SeatMark.GUARD, seats].tolist()):
+            return False
+    return all(fighter.has_one_plain_pool for fighter in fighters)
 
 
 def deal(

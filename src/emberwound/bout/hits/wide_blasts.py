@@ -7,8 +7,7 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from emberwound.bout.hits import knockback
-from emberwound.bout.hits.damage import note_lethal
+from emberwound.bout.hits.damage import follow_plainly
 from emberwound.bout.hits.side_by_side import all_suit, deal, explained_plainly, may_be_dealt, pays, points_of_many
 from emberwound.bout.state.layout import number_of
 from emberwound.bout.state.pending import Hit, HitLocation
@@ -75,12 +74,13 @@ def _points(
 def _wound(
     world: World, hit: Hit, where: HitLocation, fighter: FighterPlan, seat: str, figures: tuple[float, float, float]
 ) -> None:
-    """Tell of a wound; push whom it befell, and take note of one that kills."""
+    """Tell of a wound, and let follow what does."""
     points, before, after = figures
     hurtbox, stats, wound = fighter.hurtboxes[where.part], fighter.stats, hit.plan.wound
     overkill = points - before if after == 0.0 and points > before else 0.0
     names, far = (hit.name, fighter.name), hit.distance if wound.falloff else 0.0
     why = partial(explained_plainly, wound, hurtbox, stats, before, world.plan.wound_rules, names, far)
+    ledger = ledger_on_demand(points, overkill, 0.0, why)
     cause = world.emit(
         Wounded(
             time=where.time,
@@ -93,13 +93,9 @@ def _wound(
             hurtbox=hurtbox.name,
             position=world.point(where.position),
             amount=points,
-            ledger=ledger_on_demand(points, overkill, 0.0, why),
+            ledger=ledger,
             vital_left=after,
             vital_max=stats.pools[0].maximum,
         )
     )
-    if hit.plan.pushes:
-        share = hurtbox.push_share * hit.strength
-        knockback.gather(world, hit, where, fighter, points, share, cause)
-    if after == 0.0:
-        note_lethal(world, hit, where, fighter, cause).overkill += overkill
+    follow_plainly(world, hit, where, fighter, (ledger, before, after), cause)

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 
 from emberwound.bout.attacks import projectiles
 from emberwound.bout.hits import blasts, victims
-from emberwound.bout.hits.damage import heal_all
+from emberwound.bout.hits.healing import heal_all
 from emberwound.bout.hits.judges import afflictions, rays, shots, together, touches
 from emberwound.bout.hits.side_by_side import pays
 from emberwound.geometry.layout import FoundMark, Met

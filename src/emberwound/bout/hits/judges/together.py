@@ -7,7 +7,7 @@ from math import inf
 from operator import itemgetter
 from typing import TYPE_CHECKING, NamedTuple
 
-from emberwound.bout.hits.damage import note_lethal, plain_points
+from emberwound.bout.hits.damage import follow_plainly, plain_points
 from emberwound.bout.hits.judges import shots, touches
 from emberwound.bout.hits.side_by_side import all_suit, deal, explained_plainly, may_be_dealt
 from emberwound.bout.state.layout import Count, number_of
@@ -120,7 +120,7 @@ _READERS = {shots.judge: _of_shot, touches.judge_strike: _of_strike}
 
 
 def _is_simple(world: World, attack: AttackPlan, plan: HitPlan) -> bool:
-    return not (plan.pushes or plan.wound.falloff or attack.charge) and may_be_dealt(world, plan)
+    return not (plan.wound.falloff or attack.charge) and may_be_dealt(world, plan)
 
 
 def _wound(
@@ -133,11 +133,12 @@ def _wound(
     before: float,
     after: float,
 ) -> int:
-    """Tell of a wound, and take note of one that kills; its event."""
+    """Tell of a wound, and let follow what does; its event."""
     hurtbox, stats, wound = fighter.hurtboxes[line.part], fighter.stats, line.plan.wound  # type: ignore[union-attr]
     overkill = points - before if after == 0.0 and points > before else 0.0
     names = (line.attack.name, fighter.name)
     why = partial(explained_plainly, wound, hurtbox, stats, before, world.plan.wound_rules, names)
+    ledger = ledger_on_demand(points, overkill, 0.0, why)
     cause = world.emit(
         Wounded(
             time=line.time,
@@ -151,14 +152,15 @@ def _wound(
             hurtbox=hurtbox.name,
             position=world.point(line.position),
             amount=points,
-            ledger=ledger_on_demand(points, overkill, 0.0, why),
+            ledger=ledger,
             vital_left=after,
             vital_max=stats.pools[0].maximum,
         )
     )
-    if after == 0.0:
+    plan = line.plan
+    if after == 0.0 or fighter.reactions or (plan and (plan.pushes or plan.stop_ticks)):
         where = HitLocation(line.body, line.part, line.position, line.time)
-        note_lethal(world, _hit_of(world, contact, line), where, fighter, cause).overkill += overkill
+        follow_plainly(world, _hit_of(world, contact, line), where, fighter, (ledger, before, after), cause)
     return cause
 
 

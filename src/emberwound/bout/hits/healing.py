@@ -1,0 +1,47 @@
+"""Healing: it waits until all wounds of the tick are judged."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from emberwound.bout.hits import afflictions, revival, victims
+from emberwound.bout.hits.damage import resolved
+from emberwound.combat.terms import Circumstance
+from emberwound.vocabulary.events import Healed
+
+if TYPE_CHECKING:
+    from emberwound.bout.state.world import World
+
+
+def heal_all(world: World) -> None:
+    """Heal what the healing hits of this tick heal, after all its wounds; they undo no death of this tick."""
+    for hit, where in world.healing:
+        victim = victims.of(world, where.body)
+        fighter, stats, before = victim.fighter, victim.stats, victim.values
+        hurtbox = fighter.hurtboxes[where.part]
+        how = Circumstance(hit.name, fighter.name, hit.distance, hit.charge)
+        result = resolved(world, hit, hurtbox, stats, before, how)
+        after = before if where.body in world.lethal_hits else result.values
+        victim.spend(world, after)
+        afflictions.cure(world, where.body, hit.plan.wound.kind, where.time)
+        healed = world.emit(
+            Healed(
+                time=where.time,
+                seat=victim.seat,
+                by=world.name_of(hit.by),
+                cause=hit.cause,
+                attack=hit.name,
+                kind=hit.plan.wound.kind,
+                shot=hit.number,
+                hitbox=hit.hitbox,
+                hurtbox=hurtbox.name,
+                position=world.point(where.position),
+                amount=sum(new - old for old, new in zip(before, after, strict=True)),
+                ledger=result.ledger,
+                vital_left=after[stats.vital],
+                vital_max=stats.pools[stats.vital].maximum,
+            )
+        )
+        if before[stats.vital] == 0.0 and after[stats.vital] > 0.0:
+            revival.note_revived(world, where.body, hit, healed)
+    world.healing.clear()
