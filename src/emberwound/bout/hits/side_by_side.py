@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
+from functools import partial
+from typing import TYPE_CHECKING, NamedTuple
 
 import numpy as np
 
@@ -12,17 +13,20 @@ from emberwound.combat.hit import explained
 from emberwound.combat.terms import Circumstance
 from emberwound.combat.wound import HALF_SLACK
 from emberwound.geometry.layout import BodyMark
+from emberwound.vocabulary.events import Wounded
+from emberwound.vocabulary.ledger import ledger_on_demand
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
 
     from numpy.typing import NDArray
 
+    from emberwound.bout.state.pending import HitLocation
     from emberwound.bout.state.world import World
     from emberwound.combat.terms import BodyStats, HurtboxTerms, WoundRules, WoundTerms
     from emberwound.plan.attack_plans import HitPlan
     from emberwound.plan.fighter_plans import FighterPlan
-    from emberwound.vocabulary.ledger import Loss, Step
+    from emberwound.vocabulary.ledger import Ledger, Loss, Step
 
 FEW = 12
 """Fewer hits are judged one by one."""
@@ -104,16 +108,61 @@ def _note(world: World, bodies: NDArray[np.int64], marks: NDArray[np.int64], tim
     world.block.hurt_at[places, bodies] = times
 
 
-def explained_plainly(
+class Wounding(NamedTuple):
+    """What wounds: whose it is, called what, by which terms, of which event, and by which shot or hitbox."""
+
+    by: int
+    name: str
+    wound: WoundTerms
+    cause: int
+    shot: int
+    hitbox: str | None
+
+
+def tell(
+    world: World,
+    what: Wounding,
+    where: HitLocation,
+    fighter: FighterPlan,
+    seat: str,
+    figures: tuple[float, float, float],
+    distance: float = 0.0,
+) -> tuple[int, Ledger]:
+    """Tell of a wound; its event and its ledger. `figures` are its points, and what the pool held before and after."""
+    points, before, after = figures
+    hurtbox, stats = fighter.hurtboxes[where.part], fighter.stats
+    overkill = points - before if after == 0.0 and points > before else 0.0
+    names, rules = (what.name, fighter.name), world.plan.wound_rules
+    why = partial(_explained, what.wound, hurtbox, stats, before, rules, names, distance)
+    ledger = ledger_on_demand(points, overkill, 0.0, why)
+    wounded = Wounded(
+        time=where.time,
+        seat=seat,
+        by=world.names[what.by],
+        cause=what.cause,
+        attack=what.name,
+        kind=what.wound.kind,
+        shot=what.shot,
+        hitbox=what.hitbox,
+        hurtbox=hurtbox.name,
+        position=world.point(where.position),
+        amount=points,
+        ledger=ledger,
+        vital_left=after,
+        vital_max=stats.pools[0].maximum,
+    )
+    return world.emit(wounded), ledger
+
+
+def _explained(
     wound: WoundTerms,
     hurtbox: HurtboxTerms,
     stats: BodyStats,
     held: float,
     rules: WoundRules,
     names: tuple[str, str],
-    distance: float = 0.0,
+    distance: float,
 ) -> tuple[tuple[Step, ...], tuple[Loss, ...]]:
-    """The steps and losses of a wound that was dealt in columns."""
     return explained(wound, hurtbox, stats, [held], rules, Circumstance(*names, distance))
 
 

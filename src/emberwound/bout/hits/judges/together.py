@@ -2,20 +2,18 @@
 
 from __future__ import annotations
 
-from functools import partial
 from math import inf
 from operator import itemgetter
 from typing import TYPE_CHECKING, NamedTuple
 
 from emberwound.bout.hits.damage import follow_plainly, plain_points
 from emberwound.bout.hits.judges import shots, touches
-from emberwound.bout.hits.side_by_side import all_suit, deal, explained_plainly, may_be_dealt
+from emberwound.bout.hits.side_by_side import Wounding, all_suit, deal, may_be_dealt, tell
 from emberwound.bout.state.layout import Count, number_of
 from emberwound.bout.state.pending import HitLocation
 from emberwound.geometry.layout import BodyMark, FoundColumn, Met, ShotColumn, ShotMark
 from emberwound.vocabulary.clock import on_grid
-from emberwound.vocabulary.events import ShotEnded, Wounded
-from emberwound.vocabulary.ledger import ledger_on_demand
+from emberwound.vocabulary.events import ShotEnded
 from emberwound.vocabulary.reasons import Reason
 
 if TYPE_CHECKING:
@@ -71,9 +69,9 @@ def judge(world: World, queue: list[QueuedContact]) -> bool:
         seat = hurtbox = None
         cause = line.cause
         if line.plan is not None:
-            seat, fighter, *figures = next(wounds)
+            seat, fighter, amount, before, after = next(wounds)
             hurtbox = fighter.hurtboxes[line.part]
-            cause = _wound(world, contact, line, seat, fighter, *figures)
+            cause = _wound(world, contact, line, line.plan, seat, fighter, (amount, before, after))
         if line.shot:
             _end(world, contact, line, cause, seat, hurtbox.name if hurtbox else None)
         else:
@@ -127,39 +125,17 @@ def _wound(
     world: World,
     contact: QueuedContact,
     line: _Line,
+    plan: HitPlan,
     seat: str,
     fighter: FighterPlan,
-    points: float,
-    before: float,
-    after: float,
+    figures: tuple[float, float, float],
 ) -> int:
-    """Tell of a wound, and let follow what does; its event."""
-    hurtbox, stats, wound = fighter.hurtboxes[line.part], fighter.stats, line.plan.wound  # type: ignore[union-attr]
-    overkill = points - before if after == 0.0 and points > before else 0.0
-    names = (line.attack.name, fighter.name)
-    why = partial(explained_plainly, wound, hurtbox, stats, before, world.plan.wound_rules, names)
-    ledger = ledger_on_demand(points, overkill, 0.0, why)
-    cause = world.emit(
-        Wounded(
-            time=line.time,
-            seat=seat,
-            by=world.names[line.by],
-            cause=line.cause,
-            attack=line.attack.name,
-            kind=wound.kind,
-            shot=line.shot,
-            hitbox=line.hitbox,
-            hurtbox=hurtbox.name,
-            position=world.point(line.position),
-            amount=points,
-            ledger=ledger,
-            vital_left=after,
-            vital_max=stats.pools[0].maximum,
-        )
-    )
-    plan = line.plan
-    if after == 0.0 or fighter.reactions or (plan and (plan.pushes or plan.stop_ticks)):
-        where = HitLocation(line.body, line.part, line.position, line.time)
+    """Tell of a wound, and let follow what does; its event. `figures` are as `side_by_side.tell` takes them."""
+    where = HitLocation(line.body, line.part, line.position, line.time)
+    what = Wounding(line.by, line.attack.name, plan.wound, line.cause, line.shot, line.hitbox)
+    cause, ledger = tell(world, what, where, fighter, seat, figures)
+    _, before, after = figures
+    if after == 0.0 or fighter.reactions or plan.pushes or plan.stop_ticks:
         follow_plainly(world, _hit_of(world, contact, line), where, fighter, (ledger, before, after), cause)
     return cause
 
