@@ -18,6 +18,9 @@ ONE = np.uint32(1)
 U1, U2, U3, U4 = np.uint64(1), np.uint64(2), np.uint64(3), np.uint64(4)
 """Counts without a sign: an index that cannot be negative needs no check for counting from the end."""
 
+SAMPLES = 128
+"""Of so many spheres the mean reach is taken."""
+
 LONG = 4.0
 """Spheres that move or reach more than so many times the mean are too long for the grid and try every shape."""
 
@@ -101,10 +104,10 @@ def mean_reach(
     time: tuple[int, int],
     half: float,
 ) -> float:
-    """The mean reach along both axes of the grid, of some thousand segments in flight taken evenly."""
+    """The mean reach along both axes of the grid, of some hundred segments in flight taken evenly."""
     total, count = 0.0, 0
     first, last = columns
-    for segment in range(first, last, max((last - first) // BLOCK, 1)):
+    for segment in range(first, last, max((last - first) // SAMPLES, 1)):
         if segment_marks[ShotMark.ID, segment]:
             speed = abs(segments[ShotColumn.VX, segment])
             total += speed * half + reach_along(segments, segment, axis, time, half)
