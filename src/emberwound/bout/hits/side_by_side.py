@@ -47,14 +47,14 @@ def all_suit(world: World, bodies: Sequence[int]) -> bool:
     marks, columns = world.block.body_marks, list(bodies)
     if any(marks[BodyMark.RESIZED, columns].tolist()):
         return False
-    if world.plan.has_interruptible_attacks and any(marks[BodyMark.ATTACK, columns].tolist()):
+    if world.has_interruptible_attacks and any(marks[BodyMark.ATTACK, columns].tolist()):
         return False
-    fighters = [world.plan.fighters[model] for model in set(marks[BodyMark.MODEL, columns].tolist())]
-    if any(fighter.stats.guard for fighter in fighters):
-        seats = number_of(marks[BodyMark.OWNER, columns])
-        if any(world.block.seat_marks[SeatMark.GUARD, seats].tolist()):
-            return False
-    return all(fighter.has_one_plain_pool for fighter in fighters)
+    models = set(marks[BodyMark.MODEL, columns].tolist())
+    if not models <= world.one_pool_models:
+        return False
+    if not any(world.plan.fighters[model].stats.guard for model in models):
+        return True
+    return not any(world.block.seat_marks[SeatMark.GUARD, number_of(marks[BodyMark.OWNER, columns])].tolist())
 
 
 def deal(

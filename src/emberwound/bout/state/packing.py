@@ -48,7 +48,7 @@ class Packing:
         before, used = self._used(self._block.counts.tolist()), self._used(words[: Count.COLUMNS].tolist())
         if any(not 0 <= count <= most for count, most in zip(used, self._most(), strict=True)):
             raise ValueError("no whole state")
-        places, at, pairs = self._places(used), 0, []
+        places, pairs = self._places(used), []
         at = places.size
         for each in (self._block.swung, self._block.combos):
             if at >= words.size:

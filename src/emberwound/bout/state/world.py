@@ -58,6 +58,7 @@ class World:
         "found",
         "found_marks",
         "guards",
+        "has_interruptible_attacks",
         "has_plain_wounds",
         "healing",
         "hear_blast",
@@ -67,6 +68,7 @@ class World:
         "launched",
         "lethal_hits",
         "names",
+        "one_pool_models",
         "packing",
         "pending_affliction_ticks",
         "pending_blasts",
@@ -93,6 +95,8 @@ class World:
         self.plan = plan
         self.point = plan.space.flatten
         self.has_plain_wounds = plan.has_plain_wounds
+        self.has_interruptible_attacks = plan.has_interruptible_attacks
+        self.one_pool_models = frozenset(fighter.id for fighter in plan.fighters if fighter.has_one_plain_pool)
         self.plain_points: dict[tuple[int, int, int, bool], tuple[float, HurtboxTerms, Circumstance]] = {}
         self.script = script
         self.block = Block(plan)
