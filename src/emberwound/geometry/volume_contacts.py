@@ -62,7 +62,7 @@ def _falls_short(volumes: NDArray[np.float64], volume: int, shapes: NDArray[np.f
 
 
 @kernel
-def untouched_until(
+def touchable_from(
     kept: tuple[NDArray[np.float64], NDArray[np.int64], NDArray[np.float64]], first_area: int, group: int, seat: int
 ) -> float:
     """The exact tick from which a group of volumes may touch a seat's body, 0 for one that it did not touch.
@@ -103,7 +103,7 @@ def touch_contacts(
     """Count and list the first touch of each group of volumes in the columns of `columns` with each body in this tick.
 
     `columns` is (first, last, how many columns a group has), `bodies` is (first, last, how many columns of `shapes` a
-    body has). `kept` and `first_area` say from when a group may touch a body, see `untouched_until`; nothing is touched
+    body has). `kept` and `first_area` say from when a group may touch a body, see `touchable_from`; nothing is touched
     before `since`, a fraction of the tick. At one instant the lower rank of the volumes counts, then that of the
     shapes. `found` gets the fraction of the tick and the place, `found_marks` the columns of the volume and the shape.
     Where there is no room for a whole group more, the column of the next one is given, else the last of all columns.
@@ -218,7 +218,7 @@ def _first_of_body(
             near = 1
             begin = max(
                 since,
-                untouched_until(kept, first_area, volume_marks[VolumeMark.GROUP, volume], seat) - tick,
+                touchable_from(kept, first_area, volume_marks[VolumeMark.GROUP, volume], seat) - tick,
                 volumes[VolumeColumn.FROM, volume] - tick,
                 volumes[VolumeColumn.SINCE, volume] - tick,
             )

@@ -17,7 +17,7 @@ if TYPE_CHECKING:
 
 def begin(world: World, body: int) -> None:
     """Let a swing begin that has touched nobody yet."""
-    world.block.swung.forget(body)
+    world.block.swing_touches.forget(body)
     world.block.bodies[BodyColumn.TRADES_UNTIL, body] = inf
     world.block.body_marks[BodyMark.SWING_OPENED, body] = world.block.body_marks[BodyMark.SWING_TOUCHED, body] = 0
 

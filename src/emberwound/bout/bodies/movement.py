@@ -57,7 +57,7 @@ def stand(world: World, seat: int, place: Sequence[float], ahead: Sequence[float
     block.bodies[BodyColumn.SLOWED, body] = 1.0
     block.bodies[BodyColumn.PACE, body] = fighter.posture_paces[marks[BodyMark.POSTURE, body]]
     block.again[: block.first_checkpoint, seat] = 0.0
-    block.swung.forget_other(seat)
+    block.swing_touches.forget_other(seat)
     if fighter.stagger_resistance:
         block.bodies[BodyColumn.STAGGER_LEFT, body] = fighter.stagger_resistance.points
     block.bodies[BodyColumn.AHEAD : BodyColumn.AHEAD + 2, body] = ahead
@@ -281,7 +281,7 @@ def remove(world: World, body: int, reason: Reason, time: float = TICK_START) ->
 def close_all(world: World, body: int) -> None:
     """Put out every hitbox of a body, and forget whom its swing touched."""
     block, most = world.block, world.plan.most_hitboxes
-    block.swung.forget(body)
+    block.swing_touches.forget(body)
     columns = slice(body * most, (body + 1) * most)
     world.counts[Count.HITBOXES_ON] -= int((block.volume_marks[VolumeMark.SHAPE, columns] != 0).sum())
     block.volume_marks[:, columns] = 0

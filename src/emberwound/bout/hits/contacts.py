@@ -71,8 +71,8 @@ def _touches(
     world: World, columns: tuple[int, int, int], body: int | None, since: float
 ) -> tuple[list[VolumeContact], int]:
     block, most = world.block, world.plan.most_hurtboxes
-    block.swung.settle()
-    kept = (block.again, block.swung.keys, block.swung.figures)
+    block.swing_touches.settle()
+    kept = (block.again, block.swing_touches.keys, block.swing_touches.figures)
     bodies = (0, block.bodies_end, most) if body is None else (body, body + 1, most)
     found: list[VolumeContact] = []
     group, nearby = columns[0], 0

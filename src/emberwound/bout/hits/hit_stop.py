@@ -91,7 +91,7 @@ def _put_off_hitboxes(world: World, body: int, ticks: int, end: int) -> None:
                 block.volumes[at, column] += ticks
             block.volumes[VolumeColumn.SINCE, column] = end
     if most:
-        touched_until = block.swung.of(body)
+        touched_until = block.swing_touches.of(body)
         touched_until += ticks * (touched_until > world.counts[Count.TICK])
 
 

@@ -37,7 +37,7 @@ from emberwound.geometry.layout import (
 from emberwound.geometry.may_touch import refusal
 from emberwound.geometry.pose import lay_shapes
 from emberwound.geometry.ray import ray_touches
-from emberwound.geometry.volume_contacts import touch_contacts, untouched_until, volume_refusal
+from emberwound.geometry.volume_contacts import touch_contacts, touchable_from, volume_refusal
 from emberwound.vocabulary.reasons import Reason
 
 if TYPE_CHECKING:
@@ -325,6 +325,6 @@ def _volume_code(world: World, volume: int, all_of: _Shapes, shape: int, share: 
     group = int(world.block.volume_marks[VolumeMark.GROUP, volume])
     seat = number_of(int(all_of.marks[ShapeMark.OWNER, shape]))
     block = world.block
-    kept = (block.again, block.swung.keys, block.swung.figures)
-    again = float(untouched_until(kept, block.first_hazard_group, group, seat))
+    kept = (block.again, block.swing_touches.keys, block.swing_touches.figures)
+    again = float(touchable_from(kept, block.first_hazard_group, group, seat))
     return Refusal.TOUCHED_BEFORE if again > world.counts[Count.TICK] + share else Refusal.NONE

@@ -108,7 +108,7 @@ def _note(world: World, bodies: NDArray[np.int64], marks: NDArray[np.int64], tim
     world.block.hurt_at[places, bodies] = times
 
 
-class Wounding(NamedTuple):
+class WoundSource(NamedTuple):
     """What wounds: whose it is, called what, by which terms, of which event, and by which shot or hitbox."""
 
     by: int
@@ -121,7 +121,7 @@ class Wounding(NamedTuple):
 
 def tell(
     world: World,
-    what: Wounding,
+    what: WoundSource,
     where: HitLocation,
     fighter: FighterPlan,
     seat: str,

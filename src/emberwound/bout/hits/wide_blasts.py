@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from emberwound.bout.hits.damage import follow_plainly
-from emberwound.bout.hits.side_by_side import Wounding, all_suit, deal, may_be_dealt, pays, points_of_many, tell
+from emberwound.bout.hits.side_by_side import WoundSource, all_suit, deal, may_be_dealt, pays, points_of_many, tell
 from emberwound.bout.state.layout import number_of
 from emberwound.bout.state.pending import Hit, HitLocation
 from emberwound.combat.wound import falloff_share
@@ -45,7 +45,7 @@ def wound_many(
     parts = [shape % world.plan.most_hurtboxes for shape in shapes]
     points = _points(world, plan, np.array(models), np.array(parts), np.array(shares)).tolist()
     dealt = deal(world, bodies, [blast.by] * len(bodies), points, [time] * len(bodies))
-    what = Wounding(blast.by, plan.name, plan.hit.wound, cause, blast.number, None)
+    what = WoundSource(blast.by, plan.name, plan.hit.wound, cause, blast.number, None)
     for body, part, owner, model, (gap, *place), share, amount, before, after in zip(
         bodies, parts, owners, models, reached, shares, points, *dealt, strict=True
     ):

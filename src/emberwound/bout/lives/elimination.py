@@ -119,7 +119,7 @@ def _restart(world: World) -> None:
             timer[seat] = NEVER
         block.timers[Timer.RESPAWN][seat] = counts[Count.TICK] + 1
     block.again[:] = 0.0
-    block.swung.clear()
+    block.swing_touches.clear()
     block.taken[:] = 0.0
     counts[Count.SCRIPT_CURSOR], counts[Count.SCRIPT_OFFSET], counts[Count.DIRTY_POSE_TICKS] = (
         0,

@@ -49,7 +49,7 @@ def _forget(world: World, seat: int) -> None:
     block.afflicted_marks[AfflictionMark.BY][block.afflicted_marks[AfflictionMark.BY] == mark_of(seat)] = 0
     block.seat_marks[SeatMark.REVIVED_BY][block.seat_marks[SeatMark.REVIVED_BY] == mark_of(seat)] = 0
     block.combos.forget(seat)
-    block.swung.forget_other(seat)
+    block.swing_touches.forget_other(seat)
     block.again[:, seat] = 0.0
     team = int(block.seat_marks[SeatMark.TEAM, seat])
     for view in (block.seats, block.seat_marks, block.counters, block.variant_turns, block.spread_draws):

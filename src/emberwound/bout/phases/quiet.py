@@ -86,11 +86,11 @@ def run_quiet(world: World, until: int) -> None:
 
 def _run(world: World, until: int) -> tuple[int, int, int, int, int, int, int, int]:
     block, plan, tables, counts = world.block, world.plan, world.plan.tables, world.counts
-    block.swung.settle()
+    block.swing_touches.settle()
     parts = plan.bodies_separate and counts[Count.SEATS] > 1
     answer: tuple[int, int, int, int, int, int, int, int] = run_quietly(
         (block.bodies, block.body_marks, block.shapes, block.shape_marks),
-        (block.volumes, block.volume_marks, block.again, block.swung.keys, block.swung.figures),
+        (block.volumes, block.volume_marks, block.again, block.swing_touches.keys, block.swing_touches.figures),
         (block.shots, block.shot_marks, block.touched),
         (world.found, world.found_marks, world.touched, world.touched_marks),
         (tables.models, tables.points, tables.paths, tables.bounds),

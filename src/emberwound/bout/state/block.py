@@ -48,8 +48,8 @@ ALIGNMENT = 64
 class Block:
     """The block for a plan, with a view for each part of the state, and the pairs that have met.
 
-    `swung` keeps for a body that strikes and a seat it touched the exact tick from which it may touch that seat again,
-    `combos` for a seat and a body it wounded the exact tick of the last wound and how many came in a row.
+    `swing_touches` keeps for a body that strikes and a seat it touched the exact tick from which it may touch that seat
+    again, `combos` for a seat and a body it wounded the exact tick of the last wound and how many came in a row.
     """
 
     def __init__(self, plan: Plan) -> None:
@@ -72,7 +72,7 @@ class Block:
                 f"({plan.max_shots})"
             )
         self.memory = _aligned(size)
-        self.swung, self.combos = Pairs(plan.max_seats, 1), Pairs(bodies, 2)
+        self.swing_touches, self.combos = Pairs(plan.max_seats, 1), Pairs(bodies, 2)
 
         def reals(name: str) -> NDArray[np.float64]:
             return self.view(name)  # type: ignore[return-value]

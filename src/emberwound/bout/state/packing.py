@@ -35,7 +35,7 @@ class Packing:
         """All state as bytes, without columns that were never used; `replace` takes it."""
         block = self._block
         pieces = [self._words.take(self._places(self._used(block.counts.tolist()))).tobytes()]
-        for pairs in (block.swung, block.combos):
+        for pairs in (block.swing_touches, block.combos):
             pairs.settle()
             pieces += [pairs.keys.size.to_bytes(8, "little"), pairs.keys.tobytes(), pairs.figures.tobytes()]
         return b"".join(pieces)
@@ -50,7 +50,7 @@ class Packing:
             raise ValueError("no whole state")
         places, pairs = self._places(used), []
         at = places.size
-        for each in (self._block.swung, self._block.combos):
+        for each in (self._block.swing_touches, self._block.combos):
             if at >= words.size:
                 raise ValueError("no whole state")
             count, rows = int(words[at]), each.figures.shape[0]

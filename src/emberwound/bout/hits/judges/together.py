@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, NamedTuple
 
 from emberwound.bout.hits.damage import follow_plainly, plain_points
 from emberwound.bout.hits.judges import shots, touches
-from emberwound.bout.hits.side_by_side import Wounding, all_suit, deal, may_be_dealt, tell
+from emberwound.bout.hits.side_by_side import WoundSource, all_suit, deal, may_be_dealt, tell
 from emberwound.bout.state.layout import Count, number_of
 from emberwound.bout.state.pending import HitLocation
 from emberwound.geometry.layout import BodyMark, FoundColumn, Met, ShotColumn, ShotMark
@@ -132,7 +132,7 @@ def _wound(
 ) -> int:
     """Tell of a wound, and let follow what does; its event. `figures` are as `side_by_side.tell` takes them."""
     where = HitLocation(line.body, line.part, line.position, line.time)
-    what = Wounding(line.by, line.attack.name, plan.wound, line.cause, line.shot, line.hitbox)
+    what = WoundSource(line.by, line.attack.name, plan.wound, line.cause, line.shot, line.hitbox)
     cause, ledger = tell(world, what, where, fighter, seat, figures)
     _, before, after = figures
     if after == 0.0 or fighter.reactions or plan.pushes or plan.stop_ticks:
@@ -177,6 +177,6 @@ def _touched(world: World, contact: QueuedContact) -> None:
     touch, seat, swing = contact[-1]
     world.block.body_marks[BodyMark.SWING_TOUCHED, swing.striker] += 1
     rehit = swing.strike.rehit
-    world.block.swung.put(
+    world.block.swing_touches.put(
         swing.striker, seat, on_grid(world.counts[Count.TICK] + touch.share + rehit) if rehit else inf
     )

@@ -106,7 +106,7 @@ def _open(world: World, body: int, attack: AttackPlan, strike: StrikePlan) -> Sw
 def judge_strike(world: World, contact: QueuedContact) -> list[QueuedContact]:
     """Judge one touch of a swing: once a victim, or again after a while, but not when its owner is beaten too long."""
     touch, seat, swing = contact[-1]
-    now, swung = world.counts[Count.TICK], world.block.swung
+    now, swing_touches = world.counts[Count.TICK], world.block.swing_touches
     tick = now + touch.share
     if (world.lethal_hits or world.interrupted) and tick > _beaten_since(
         world, swing.striker
@@ -114,17 +114,17 @@ def judge_strike(world: World, contact: QueuedContact) -> list[QueuedContact]:
         return []
     hit = hit_of(swing, contact[3], touch)
     if swing.strike.walls_block and _is_walled_off(
-        world, swing, touch, hit, told=swung.get(swing.striker, seat) == (TOLD,)
+        world, swing, touch, hit, told=swing_touches.get(swing.striker, seat) == (TOLD,)
     ):
-        swung.put(swing.striker, seat, TOLD)
+        swing_touches.put(swing.striker, seat, TOLD)
         return []
     world.block.body_marks[BodyMark.SWING_TOUCHED, swing.striker] += 1
     land(world, hit, _contact(world, touch))
     if not swing.strike.rehit:
-        swung.put(swing.striker, seat, inf)
+        swing_touches.put(swing.striker, seat, inf)
         return []
     due = on_grid(tick + swing.strike.rehit)
-    swung.put(swing.striker, seat, due)
+    swing_touches.put(swing.striker, seat, due)
     if due >= now + 1:
         return []
     body = touch.shape // world.plan.most_hurtboxes
