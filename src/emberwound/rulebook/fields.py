@@ -7,9 +7,9 @@ from dataclasses import dataclass
 from decimal import Decimal
 from typing import Annotated, Any
 
-from pydantic import AfterValidator, BeforeValidator, Field, PlainSerializer, PlainValidator
+from pydantic import AfterValidator, BeforeValidator, Field, PlainSerializer, PlainValidator, WithJsonSchema
 
-from emberwound.vocabulary.clock import Duration, exact
+from emberwound.vocabulary.clock import LONGEST_SECONDS, Duration, exact
 from emberwound.vocabulary.limits import LARGEST, SHORTEST_REHIT, SMALLEST
 
 COLOURS = {
@@ -78,6 +78,13 @@ def _lasting(value: Any) -> Duration:
     return duration
 
 
+def _time_schema(**least: float) -> WithJsonSchema:
+    """What JSON Schema can say of a time; `least` is the bound below of one in seconds."""
+    number = {"type": "number", **least, "maximum": LONGEST_SECONDS}
+    text = {"type": "string", "pattern": r"^[0-9.]+([eE][+-]?[0-9]+)?(/[0-9.]+)?f?$"}
+    return WithJsonSchema({"anyOf": [number, text]})
+
+
 _Finite = Annotated[float, BeforeValidator(_float_of_decimal), Field(strict=True, allow_inf_nan=False)]
 
 Number = Annotated[
@@ -137,18 +144,21 @@ Time = Annotated[
     Duration,
     PlainValidator(_duration),
     PlainSerializer(Duration.written),
+    _time_schema(minimum=0),
     Allowed('allowed: seconds (0.2), a fraction of a second ("1/30") or frames ("12f"), from 0 to a million'),
 ]
 LastingTime = Annotated[
     Duration,
     PlainValidator(_lasting),
     PlainSerializer(Duration.written),
+    _time_schema(exclusiveMinimum=0),
     Allowed('allowed: seconds (0.2), a fraction of a second ("1/30") or frames ("12f"), above 0, up to a million'),
 ]
 RehitTime = Annotated[
     Duration,
     PlainValidator(_rehit),
     PlainSerializer(Duration.written),
+    _time_schema(minimum=SHORTEST_REHIT),
     Allowed('allowed: seconds (0.2), a fraction of a second ("1/30") or frames ("12f"), from 0.001 up to a million'),
 ]
 Name = Annotated[

@@ -121,17 +121,29 @@ class Book(Table):
     """A whole rulebook."""
 
     settings: Settings = Field(default_factory=Settings)
+    """What holds for the whole book."""
     kinds: dict[Name, Kind] = Field(default_factory=dict)
+    """Kinds of wounds."""
     fighters: dict[Name, Fighter] = Field(default_factory=dict)
+    """Bodies that can fight."""
     props: dict[Name, Prop] = Field(default_factory=dict)
+    """Bodies without health."""
     counters: dict[Name, Counter] = Field(default_factory=dict)
+    """What is counted for each seat."""
     cues: dict[Name, Cue] = Field(default_factory=dict)
+    """Sounds, flashes and shakes that events trigger."""
     bars: dict[Name, Bar] = Field(default_factory=dict)
+    """How pools are shown."""
     afflictions: dict[Name, Affliction] = Field(default_factory=dict)
+    """Wounds that linger."""
     blasts: dict[Name, Blast] = Field(default_factory=dict)
+    """What hurts all within a radius."""
     attacks: dict[Name, Attack] = Field(default_factory=dict)
+    """What fighters can do."""
     arenas: dict[Name, Arena] = Field(default_factory=dict)
+    """Places that bouts are held in."""
     bouts: dict[Name, BoutTable] = Field(default_factory=dict)
+    """Scripted bouts."""
 
     @property
     def bodies(self) -> dict[str, Fighter]:

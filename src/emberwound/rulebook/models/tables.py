@@ -40,7 +40,9 @@ Place = Annotated[Name | Offset, Allowed("allowed: the name of a joint, or an of
 Lives = Annotated[Count | Literal["endless"], Allowed('allowed: a whole number from 1 up to 100000, or "endless"')]
 Held = Annotated[
     tuple[Name, ...],
-    BeforeValidator(lambda held: (held,) if isinstance(held, str) else held),
+    BeforeValidator(
+        lambda held: (held,) if isinstance(held, str) else held, json_schema_input_type=str | tuple[str, ...]
+    ),
     Allowed('allowed: an attack, a posture, "guard", or a list of them'),
 ]
 
@@ -70,13 +72,23 @@ class Push(Table):
     heading: Annotated[
         Literal["away", "facing", "travel", "radial"], Allowed('allowed: "away", "facing", "travel" or "radial"')
     ] = "away"
+    """Which way: away from the source along the ground, where the attacker faces, where the shot travels, or radially
+    from the centre with its height.
+    """
     mode: Annotated[Literal["set", "add"], Allowed('allowed: "set" or "add"')] = "set"
+    """"set" clears the victim's own velocity first; "add" adds to it."""
     speed: NotNegative = 0.0
+    """Speed given to a victim of weight 1, lengths a second."""
     lift_deg: Lift = 0.0
+    """Degrees by which the push is raised from the ground; with "travel" and "radial" added to their own rise."""
     per_point: NotNegative = 0.0
+    """Speed added for each point of damage."""
     distance: Positive | None = None
+    """How far a victim of weight 1 lands, instead of a speed; without `apex` and `seconds`, where it comes to rest."""
     apex: Positive | None = None
+    """How high it rises on the way to `distance`."""
     seconds: LastingTime | None = None
+    """How long it is in the air on the way to `distance`; instead of `apex`."""
 
 
 class PartShape(Table):
@@ -86,7 +98,14 @@ class PartShape(Table):
     """
 
     from_: Place = Field(alias="from")
+    """One end of a capsule, or the middle of a sphere or box: the name of a joint, or an offset."""
     to: Place | None = None
+    """The other end of a capsule."""
     radius: Positive | None = None
+    """Radius of a capsule or sphere."""
     size: Offset | None = None
+    """Size of a box, [ahead, up] or [ahead, up, left]; without `left` it is as wide as it is long where there is a
+    left.
+    """
     turn_deg: Degrees = 0.0
+    """Degrees by which a box is tilted upwards from ahead; dropped in an arena seen from the top."""

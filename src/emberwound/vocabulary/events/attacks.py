@@ -10,6 +10,7 @@ class ChargeBegan(Event, frozen=True, kw_only=True, tag="charge_began"):
     """An attack is held to be charged; it begins when it is let go."""
 
     attack: str
+    """Which attack."""
 
 
 class AttackBegan(Event, frozen=True, kw_only=True, tag="attack_began"):
@@ -19,68 +20,101 @@ class AttackBegan(Event, frozen=True, kw_only=True, tag="attack_began"):
     """
 
     attack: str
+    """Which attack."""
     release_tick: int
+    """Tick of the first release, or of the first hitbox that comes on."""
     charge: float | None = None
+    """Share of a full charge."""
     follows: str | None = None
+    """Attack that was left for this one."""
 
 
 class Interrupted(Event, frozen=True, kw_only=True, tag="interrupted"):
     """An attack that had begun was cut off before its end."""
 
     attack: str
+    """Which attack."""
     reason: Reason
+    """`wounded`, `owner_died` or `followed`."""
 
 
 class OrderRefused(Event, frozen=True, kw_only=True, tag="order_refused"):
     """An order did nothing. `wait_ticks` is how long it would have had to wait, where that is known."""
 
     order: str
+    """What was ordered, such as `press flare`."""
     reason: Reason
+    """Why it did nothing."""
     wait_ticks: int | None = None
+    """Ticks that it would have had to wait, where that is known."""
     pool: str | None = None
+    """Pool that could not pay."""
     needs: float | None = None
+    """Points it costs."""
     has: float | None = None
+    """Points the pool held."""
 
 
 class Released(Event, frozen=True, kw_only=True, tag="released"):
     """A shot or a ray left its muzzle; a ray has a direction and no velocity."""
 
     attack: str
+    """Which attack."""
     shot: int
+    """Number of the shot or ray."""
     position: Point
+    """The muzzle."""
     velocity: Point | None = None
+    """Velocity of a shot."""
     direction: Point | None = None
+    """Direction of a ray."""
 
 
 class Bounced(Event, frozen=True, kw_only=True, tag="bounced"):
     """A shot bounced off a wall or, without one, off the floor; `bounces_left` more may follow."""
 
     attack: str
+    """Which attack."""
     shot: int
+    """Number of the shot."""
     wall: str | None
+    """Wall it bounced off; none: the floor."""
     position: Point
+    """Where."""
     velocity: Point
+    """Velocity afterwards."""
     bounces_left: int
+    """Bounces left."""
 
 
 class Exploded(Event, frozen=True, kw_only=True, tag="exploded"):
     """A blast went off; its wounds follow. `shot` is the number of what carried it, 0 for what nothing did."""
 
     blast: str
+    """Which blast."""
     shot: int
+    """Number of the shot that carried it; else 0."""
     position: Point
+    """Its middle."""
     radius: float
+    """How far it reached."""
 
 
 class ShotEnded(Event, frozen=True, kw_only=True, tag="shot_ended"):
     """A shot is gone; there is exactly one of these for each shot."""
 
     attack: str
+    """Which attack."""
     shot: int
+    """Number of the shot or ray."""
     reason: Reason
+    """Why it ended."""
     position: Point
+    """Where."""
     hurtbox: str | None = None
+    """Hurtbox that it hit."""
     wall: str | None = None
+    """Wall that it hit."""
 
 
 class SwingEnded(Event, frozen=True, kw_only=True, tag="swing_ended"):
@@ -90,15 +124,23 @@ class SwingEnded(Event, frozen=True, kw_only=True, tag="swing_ended"):
     """
 
     attack: str
+    """Which attack."""
     touched: int
+    """Victims that it touched."""
     cut_off: bool
+    """Whether the attack was interrupted."""
 
 
 class StrikeBlocked(Event, frozen=True, kw_only=True, tag="strike_blocked"):
     """A strike would have touched its victim, but a wall stood between; told once for a swing and victim."""
 
     attack: str
+    """Which attack."""
     hitbox: str
+    """Hitbox that would have touched."""
     hurtbox: str
+    """Hurtbox that it would have touched."""
     wall: str
+    """Wall that stood between."""
     position: Point
+    """Where the strike met the hurtbox."""

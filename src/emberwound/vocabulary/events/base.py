@@ -26,11 +26,17 @@ class Event(msgspec.Struct, frozen=True, kw_only=True, tag_field="type"):
     """
 
     seq: int = UNNUMBERED
+    """Number of the event in its bout."""
     tick: int = UNNUMBERED
+    """Tick that it happened in."""
     time: float = TICK_START
+    """Exact time, in seconds of the bout."""
     seat: str | None = None
+    """Whom it befell."""
     by: str | None = None
+    """Who did it."""
     cause: int | None = None
+    """`seq` of the event that it follows from."""
 
     def to_dict(self) -> dict[str, Any]:
         """All fields as plain values that JSON can hold, with the type of the event as `type`."""

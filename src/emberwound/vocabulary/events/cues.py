@@ -14,17 +14,27 @@ class Cue(Event, frozen=True, kw_only=True, tag="cue"):
     """
 
     cue: str
+    """Which cue of the book."""
     medium: str
+    """`sound`, `flash` or `shake`."""
     starts: float
+    """When it begins, in seconds of the bout."""
     ends: float
+    """When it ends, in seconds of the bout."""
     pitch: float
+    """Pitch in hertz."""
     strength: float
+    """How strong it is, from 0 to 1."""
     cuts: int | None = None
+    """`seq` of the cue that it cuts off."""
     position: Point | None = None
+    """Where it comes from."""
 
 
 class CueSkipped(Event, frozen=True, kw_only=True, tag="cue_skipped"):
     """The event `cause` would have given a cue, but it was too much, or too soon."""
 
     cue: str
+    """Which cue of the book."""
     reason: Reason
+    """`cue_full` or `cue_too_soon`."""

@@ -10,10 +10,15 @@ class SeatEntered(Event, frozen=True, kw_only=True, tag="seat_entered"):
     """A seat's first body stands in the arena; `lives` are None when they are endless."""
 
     fighter: str
+    """Its fighter."""
     position: Point
+    """Where it stands."""
     facing: Point
+    """Direction that it faces."""
     lives: int | None
+    """How many lives it has; none of endless ones."""
     team: str | None = None
+    """Its team."""
 
 
 class SeatLeft(Event, frozen=True, kw_only=True, tag="seat_left"):
@@ -23,14 +28,18 @@ class SeatLeft(Event, frozen=True, kw_only=True, tag="seat_left"):
     """
 
     counters: dict[str, float]
+    """What it counted."""
 
 
 class PropPlaced(Event, frozen=True, kw_only=True, tag="prop_placed"):
     """A prop stands in the arena; `seat` is its own name, `prop` that of its sort."""
 
     prop: str
+    """Which prop of the book."""
     position: Point
+    """Where it stands."""
     facing: Point
+    """Direction that it faces."""
 
 
 class Died(Event, frozen=True, kw_only=True, tag="died"):
@@ -42,37 +51,54 @@ class Died(Event, frozen=True, kw_only=True, tag="died"):
     """
 
     attack: str
+    """What dealt the lethal wound."""
     hurtbox: str
+    """Hurtbox that was hit."""
     position: Point
+    """Where the body was."""
     overkill: float
+    """Points left over when the vital pool was empty."""
     life: int
+    """Number of the life, from 1."""
     lives_left: int | None
+    """Lives left; none of endless ones."""
     respawn_tick: int | None = None
+    """Tick that it respawns in."""
     credit: str | None = None
+    """Seat that is credited."""
     helped: tuple[str, ...] = ()
+    """Other seats whose hits are remembered."""
     side: str | None = None
+    """Side the hit came from."""
     reaction: str | None = None
+    """Row of the reaction it dies with."""
     variant: str | None = None
+    """Which of its variants."""
 
 
 class LifeLost(Event, frozen=True, kw_only=True, tag="life_lost"):
     """A seat has a life less, or one of lives without end; `by` is credited with it."""
 
     life: int
+    """Number of the life, from 1."""
     lives_left: int | None
+    """Lives left; none of endless ones."""
 
 
 class Eliminated(Event, frozen=True, kw_only=True, tag="eliminated"):
     """A seat has no life left; `by` is credited with it, `message` is the arena's, filled in."""
 
     message: str
+    """The arena's message, filled in."""
 
 
 class BoutEnded(Event, frozen=True, kw_only=True, tag="bout_ended"):
     """The bout is over: `winner` is the only team, or seat of none, that still stands; a draw when nobody does."""
 
     winner: str | None
+    """Team, or seat of none, that won."""
     draw: bool
+    """Whether nobody won."""
 
 
 class BoutRestarted(Event, frozen=True, kw_only=True, tag="bout_restarted"):
@@ -83,7 +109,9 @@ class BodyRemoved(Event, frozen=True, kw_only=True, tag="body_removed"):
     """A corpse is gone from the arena."""
 
     life: int
+    """Number of the life, from 1."""
     reason: Reason
+    """Why."""
 
 
 class Respawned(Event, frozen=True, kw_only=True, tag="respawned"):
@@ -95,21 +123,32 @@ class Respawned(Event, frozen=True, kw_only=True, tag="respawned"):
     """
 
     fighter: str
+    """Its fighter."""
     position: Point
+    """Where it stands."""
     facing: Point
+    """Direction that it faces."""
     life: int
+    """Number of the life, from 1."""
     checkpoint: str | None = None
+    """Checkpoint at which it respawned; none: its entry."""
     moved: float = 0.0
+    """Distance from there to the nearest free spot."""
     crowded: bool = False
+    """Whether there was no free spot."""
     protected_until: int | None = None
+    """Tick up to which only what is fatal touches it."""
 
 
 class CheckpointReached(Event, frozen=True, kw_only=True, tag="checkpoint_reached"):
     """A seat, or all of its team, respawns at this checkpoint from now on."""
 
     checkpoint: str
+    """Which one."""
     order: int
+    """How far along it is."""
     whole_team: bool
+    """Whether it counts for all of the team."""
 
 
 class PickedUp(Event, frozen=True, kw_only=True, tag="picked_up"):
@@ -119,17 +158,27 @@ class PickedUp(Event, frozen=True, kw_only=True, tag="picked_up"):
     """
 
     pickup: str
+    """Which one."""
     gained: dict[str, float]
+    """Points that each pool gained."""
     counted: dict[str, float]
+    """Points that each counter was given."""
     lives: int
+    """Lives more."""
     lives_left: int | None
+    """Lives left then; none of endless ones."""
     returns_tick: int | None
+    """Tick it is there again."""
 
 
 class Scored(Event, frozen=True, kw_only=True, tag="scored"):
     """A counter of a seat changed by a kill, an assist, a death or a pickup."""
 
     counter: str
+    """Which counter."""
     why: str
+    """`kill`, `assist`, `death` or `pickup`."""
     before: float
+    """Its value before."""
     after: float
+    """Its value after."""

@@ -1,0 +1,80 @@
+"""The JSON Schema of a rulebook, made from its models: for editors, and for programs that write rulebooks."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from emberwound.rulebook.descriptions import field_texts
+from emberwound.rulebook.models import Book, Table
+from emberwound.vocabulary.clock import Duration
+
+DIALECT = "https://json-schema.org/draft/2020-12/schema"
+BOUNDS = {"ge": "minimum", "le": "maximum", "gt": "exclusiveMinimum", "lt": "exclusiveMaximum"}
+
+
+def json_schema() -> dict[str, Any]:
+    """The schema of a whole rulebook, of JSON Schema's draft 2020-12, as plain values.
+
+    It knows every key, its type and its range, with its description and default. What goes beyond one table, such as
+    the names of other entries and times that must fit into each other, only loading a book checks.
+    """
+    made = Book.model_json_schema(by_alias=True)
+    definitions = made.pop("$defs")
+    tables = {table.__name__: table for table in _all_tables(Table)}
+    for name, definition in definitions.items():
+        _describe(definition, tables[name])
+    _describe(made, Book)
+    found: dict[str, Any] = _tidied({**made, "$defs": definitions})
+    return {"$schema": DIALECT, "title": "Ember Wound rulebook", **found}
+
+
+def _all_tables(table: type[Table]) -> list[type[Table]]:
+    return [each for child in table.__subclasses__() for each in (child, *_all_tables(child))]
+
+
+def _describe(definition: dict[str, Any], table: type[Table]) -> None:
+    """Put the descriptions of a table's fields, and the defaults that are made, into its definition."""
+    texts = field_texts(table)
+    for name, field in table.model_fields.items():
+        entry = definition["properties"][field.alias or name]
+        entry["description"] = texts.get(name, "")
+        default = field.get_default(call_default_factory=True)
+        if not field.is_required() and default is not None:
+            entry["default"] = plain_default(default)
+
+
+def plain_default(value: Any) -> Any:
+    """A default as a file would write it."""
+    if isinstance(value, Duration):
+        return value.written()
+    if isinstance(value, Table):
+        return {key: plain_default(getattr(value, key)) for key in type(value).model_fields}
+    if isinstance(value, tuple):
+        return [plain_default(each) for each in value]
+    return value
+
+
+def _tidied(schema: Any) -> Any:
+    """A schema in the plain words of the standard: nothing may be null, bounds and names of keys are checked."""
+    if isinstance(schema, list):
+        return [_tidied(each) for each in schema]
+    if not isinstance(schema, dict):
+        return schema
+    found = {
+        BOUNDS.get(key, key): _tidied(value)
+        for key, value in schema.items()
+        if not (key == "title" and isinstance(value, str)) and not (key == "default" and value is None)
+    }
+    if "properties" in found:  # whose keys are names, not words of the standard
+        found["properties"] = {key: _tidied(value) for key, value in schema["properties"].items()}
+    some = [each for each in found.get("anyOf", ()) if each != {"type": "null"}]
+    if len(some) == 1:
+        del found["anyOf"]
+        found = {**some[0], **found}
+    elif some:
+        found["anyOf"] = some
+    if len(found.get("patternProperties", ())) == 1:
+        (pattern, entry), *_ = found.pop("patternProperties").items()
+        found["propertyNames"] = {"pattern": pattern, **found.get("propertyNames", {})}
+        found["additionalProperties"] = entry
+    return found

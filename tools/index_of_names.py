@@ -1,0 +1,5 @@
+"""Names."""
+
+
+def table() -> str:
+    return ""
