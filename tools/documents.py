@@ -29,7 +29,7 @@ MAKERS: dict[str, Callable[..., str]] = {
     "events": reference_of_code.events,
     "room": reference_of_code.room,
     "questions": gallery.questions,
-    "gallery": gallery.pages,
+    "pictures": gallery.pictures,
     "names": index_of_names.table,
 }
 
@@ -52,10 +52,10 @@ def stale() -> dict[Path, str]:
         new = remade(text)
         if new != text:
             found[page] = new
-    front = ROOT / "docs" / "index.md"
-    first = gallery.front_page((ROOT / "README.md").read_text(encoding="utf-8"))
-    if not front.exists() or front.read_text(encoding="utf-8") != first:
-        found[front] = first
+    whole = {ROOT / "docs" / "index.md": gallery.front_page((ROOT / "README.md").read_text(encoding="utf-8"))}
+    for page, text in {**whole, **gallery.pages()}.items():
+        if not page.exists() or page.read_text(encoding="utf-8") != text:
+            found[page] = text
     return found
 
 
@@ -66,6 +66,7 @@ def main() -> None:
     for page, text in pages.items():
         print(f"{'stale' if checking else 'written'}: {page.relative_to(ROOT)}")
         if not checking:
+            page.parent.mkdir(exist_ok=True)
             page.write_text(text, encoding="utf-8")
     if checking and pages:
         sys.exit("run `python tools/documents.py`")

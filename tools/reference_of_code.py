@@ -94,7 +94,10 @@ def _fields(kind: type) -> list[tuple[str, str, str]]:
         found = []
         for name, default in zip(
             kind.__struct_fields__,
-            [*[msgspec.NODEFAULT] * (len(kind.__struct_fields__) - len(kind.__struct_defaults__)), *kind.__struct_defaults__],
+            [
+                *[msgspec.NODEFAULT] * (len(kind.__struct_fields__) - len(kind.__struct_defaults__)),
+                *kind.__struct_defaults__,
+            ],
             strict=True,
         ):
             found.append((name, _annotation(kind, name), "" if default is msgspec.NODEFAULT else repr(default)))
@@ -117,7 +120,10 @@ def _field_table(kind: type, without: set[str]) -> list[str]:
     fields = [field for field in _fields(kind) if field[0] not in without]
     if not fields:
         return ["It has the fields of every event alone."]
-    rows = [f"| `{name}` | {_type(kind_)} | {_cell(default)} | {_cell(texts.get(name, ''))} |" for name, kind_, default in fields]
+    rows = [
+        f"| `{name}` | {_type(kind_)} | {_cell(default)} | {_cell(texts.get(name, ''))} |"
+        for name, kind_, default in fields
+    ]
     return ["| field | type | default | |", "|---|---|---|---|", *rows]
 
 
@@ -153,7 +159,9 @@ def _signature(name: str, call: Callable[..., Any], *, skip_self: bool) -> str:
         kind = f": {_plain(str(each.annotation))}" if each.annotation is not each.empty else ""
         default = f" = {each.default!r}" if each.default is not each.empty else ""
         parts.append(f"{star}{key}{kind}{default}")
-    back = "" if found.return_annotation in (found.empty, "None", None) else f" -> {_plain(str(found.return_annotation))}"
+    back = (
+        "" if found.return_annotation in (found.empty, "None", None) else f" -> {_plain(str(found.return_annotation))}"
+    )
     line = f"{name}({', '.join(parts)}){back}"
     if len(line) <= 100:
         return line

@@ -1,6 +1,7 @@
 """Combat rules as data: hit detection, damage, death and respawning, run headless at a fixed tick and explained.
 
-What is named here, in `emberwound.events`, `emberwound.study`, `emberwound.draw` and `emberwound.views` is public.
+What is named here, in `emberwound.events`, `emberwound.study`, `emberwound.draw`, `emberwound.views`,
+`emberwound.records` and `emberwound.testing` is public.
 Every other module is internal: it may change without notice.
 """
 
@@ -12,7 +13,7 @@ from emberwound._lazy import loader
 from emberwound._version import __version__
 
 if TYPE_CHECKING:
-    from emberwound import draw, events, study, views
+    from emberwound import draw, events, records, study, testing, views
     from emberwound.bout import Bout, Observer, PassedOver, Prop, Seat, Snapshot
     from emberwound.bout.views import Camera, Follower, View
     from emberwound.chronicle import Chronicle, Recorder, load_chronicle, rerun, run, save_chronicle
@@ -59,10 +60,12 @@ __all__ = [
     "load_chronicle",
     "prepare",
     "ragdoll_preview",
+    "records",
     "rerun",
     "run",
     "save_chronicle",
     "study",
+    "testing",
     "views",
 ]
 
@@ -82,7 +85,7 @@ _HOMES = {
     ),
     "Reason": "emberwound.vocabulary.reasons",
 }
-_MODULES = {name: f"emberwound.{name}" for name in ("draw", "events", "study", "views")}
+_MODULES = {name: f"emberwound.{name}" for name in ("draw", "events", "records", "study", "testing", "views")}
 
 if not TYPE_CHECKING:  # a checker that saw it would let every misspelt name pass
     __getattr__ = loader(__name__, _HOMES, _MODULES)

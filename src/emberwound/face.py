@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any
 
 from emberwound.rulebook import Rules
+from emberwound.rulebook.schema import json_schema
 from emberwound.study.knockback import knockback_report
 from emberwound.study.reaction import advantage, reaction_report
 from emberwound.study.timing import timing
@@ -31,6 +32,14 @@ class Rulebook(Rules):
     def of(cls, rules: Rules) -> Rulebook:
         """The same rules as a rulebook, such as those of a chronicle."""
         return rules if isinstance(rules, Rulebook) else cls(rules.book, rules.source, rules.steps)
+
+    @staticmethod
+    def json_schema() -> dict[str, Any]:
+        """The JSON Schema of every rulebook, of draft 2020-12, as plain values.
+
+        It checks keys, types and ranges, table by table; what goes beyond one table only loading a book checks.
+        """
+        return json_schema()
 
     def wound(  # noqa: PLR0913 (each is a circumstance of its own, by name)
         self,

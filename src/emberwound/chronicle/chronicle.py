@@ -9,12 +9,15 @@ import msgspec
 
 from emberwound.bout import Bout
 from emberwound.chronicle.header import End, Header
+from emberwound.chronicle.event_table import events_table
 from emberwound.chronicle.track_recorder import TrackRecorder
 from emberwound.rulebook import Rules
 from emberwound.vocabulary.errors import ChronicleError
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Sequence
+
+    import pandas as pd
 
     from emberwound.bout.bout import Observer
     from emberwound.chronicle.tracks import Tracks
@@ -102,6 +105,14 @@ class Chronicle:
         taken = tuple(each for each in self.inputs if each.tick < self.end.ticks)
         inputs, events = taken + later.inputs, self.events + later.events
         return Chronicle(mine, inputs, events, later.end, self.tracks.join(later.tracks))
+
+    def table(self) -> pd.DataFrame:
+        """One row an event, in order, with a typed column for each field that events of any type have.
+
+        What an event does not have is missing in its row. Points stand in a column for each axis of the arena, such as
+        `position_x`; counters and what pools gained as JSON. Ledgers are left out; they are in `events`.
+        """
+        return events_table(self.events, self.rules.book.arenas[self.header.arena].space)
 
     def __eq__(self, other: object) -> bool:
         return isinstance(other, Chronicle) and self._content() == other._content()

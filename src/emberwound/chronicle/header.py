@@ -23,17 +23,29 @@ class Header(msgspec.Struct, frozen=True, kw_only=True, tag_field="type", tag="h
     """All that is needed to run the bout again, and what it ran with."""
 
     format: str = FORMAT
+    """"emberwound chronicle"."""
     version: int = FORMAT_VERSION
+    """Version of the format."""
     arena: str
+    """Where."""
     script: str | None
+    """Bout of the book that was run, if any."""
     seed: int
+    """Seed of the random draws."""
     tick_rate: int
+    """Ticks a second."""
     first_tick: int
+    """First tick recorded."""
     source: str
+    """File name of the rulebook."""
     rules_hash: str
+    """Hash of its content."""
     steps: dict[str, str]
+    """Own steps and their versions."""
     libraries: dict[str, str]
+    """What it was made with."""
     rules: dict[str, Any]
+    """The whole rulebook with its defaults."""
 
     @classmethod
     def of(cls, bout: Bout) -> Header:
@@ -62,5 +74,8 @@ class End(msgspec.Struct, frozen=True, kw_only=True, tag_field="type", tag="end"
     """The last line: ticks run since the bout began, the digest of the state after them, and the board then."""
 
     ticks: int
+    """Ticks run since the bout began."""
     digest: str
+    """Hash of the state after them."""
     board: tuple[BoardRow, ...] = ()
+    """The board then."""

@@ -56,12 +56,19 @@ class Line(msgspec.Struct, frozen=True):
     """One sentence of the story; `left` and `most` are the vital points of `seat` where it lost some."""
 
     time: float
+    """When, in seconds of the bout."""
     tick: int
+    """In which tick."""
     event: str
+    """Type of the event, as in files."""
     text: str
+    """The sentence."""
     seat: str | None = None
+    """Whom it befell."""
     left: float | None = None
+    """Vital points left, after a wound."""
     most: float | None = None
+    """The most vital points."""
 
 
 def tell_story(chronicle: Chronicle) -> Iterator[Line]:

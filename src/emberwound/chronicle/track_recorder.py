@@ -52,6 +52,8 @@ class TrackRecorder:
         return Tracks(
             seats=names,
             pool_names=pool_names,
+            counter_names=tuple(counter.name for counter in plan.counters),
+            axes=plan.space.axes,
             ticks=ticks,
             times=ticks / plan.tick_rate,
             alive=~np.isnan(ahead[:, :, 0]),

@@ -7,7 +7,10 @@ from typing import TYPE_CHECKING, Any
 
 import numpy as np
 
+from emberwound.bout.views.states_batch import GUARDING, PROTECTED, REACTING
+
 if TYPE_CHECKING:
+    import pandas as pd
     from numpy.typing import NDArray
 
 
@@ -26,21 +29,41 @@ class Tracks:
     """
 
     seats: tuple[str, ...]
+    """Names of the seats, s of them."""
     pool_names: tuple[str, ...]
+    """Names of the pools."""
+    counter_names: tuple[str, ...]
+    """Names of the counters."""
+    axes: tuple[str, ...]
+    """Names of the axes of the arena."""
     ticks: NDArray[np.int64]
+    """(n,) number of each state; state k is the one after k ticks."""
     times: NDArray[np.float64]
+    """(n,) seconds of the bout."""
     alive: NDArray[np.bool_]
+    """(n, s) whether there is a living body."""
     positions: NDArray[np.float64]
+    """(n, s, axes) places; NaN without a living body."""
     ahead: NDArray[np.float64]
+    """(n, s, 2) heading on the ground."""
     poses: NDArray[np.float64]
+    """(n, s) row of the plan's joint tracks."""
     hidden: NDArray[np.int64]
+    """(n, s) a bit for each hurtbox that is off."""
     pools: NDArray[np.float64]
+    """(n, s, pools) points; NaN without a living body with that pool."""
     status_bits: NDArray[np.int64]
+    """(n, s) a bit each for protected (1), reacting (2) and guarding (4)."""
     scores: NDArray[np.float64]
+    """(n, s, counters) what each seat counts."""
     live_shots: NDArray[np.int64]
+    """(n,) shots in flight."""
     shot_states: NDArray[np.int64]
+    """(m,) index of the state."""
     shot_ids: NDArray[np.int64]
+    """(m,) number of the shot."""
     shot_positions: NDArray[np.float64]
+    """(m, axes) place of the shot."""
 
     def __repr__(self) -> str:
         shots = len(np.unique(self.shot_ids))
@@ -56,6 +79,32 @@ class Tracks:
         """What a pool of a seat held, state by state, (n,); NaN where it had no living body with such a pool."""
         found: NDArray[np.float64] = self.pools[:, self.seats.index(seat), self.pool_names.index(name)]
         return found
+
+    def table(self) -> pd.DataFrame:
+        """One row a state and seat, with typed columns: places by axis, pools and counters by name.
+
+        A pool is NaN where there is no living body that has it.
+        """
+        import pandas as pd
+
+        states, seats = self.alive.shape
+        bits = self.status_bits.ravel()
+        columns: dict[str, Any] = {
+            "tick": np.repeat(self.ticks, seats),
+            "time": np.repeat(self.times, seats),
+            "seat": pd.array(np.tile(np.array(self.seats, object), states), dtype="string"),
+            "alive": self.alive.ravel(),
+            "protected": bits & PROTECTED != 0,
+            "reacting": bits & REACTING != 0,
+            "guarding": bits & GUARDING != 0,
+        }
+        for index, axis in enumerate(self.axes):
+            columns[axis] = self.positions[:, :, index].ravel()
+        for index, name in enumerate(self.pool_names):
+            columns[f"pool_{name}"] = self.pools[:, :, index].ravel()
+        for index, name in enumerate(self.counter_names):
+            columns[f"counter_{name}"] = self.scores[:, :, index].ravel()
+        return pd.DataFrame(columns)
 
     def join(self, later: Tracks) -> Tracks:
         """These states and those that go on from the last of them."""
@@ -82,6 +131,8 @@ class Tracks:
         return Tracks(
             seats=seats,
             pool_names=names,
+            counter_names=self.counter_names,
+            axes=self.axes,
             ticks=np.concatenate([self.ticks, later.ticks[1:]]),
             times=np.concatenate([self.times, later.times[1:]]),
             alive=both("alive", fill=0),

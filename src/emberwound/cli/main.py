@@ -9,7 +9,7 @@ from io import TextIOWrapper
 
 import typer
 
-from emberwound.cli import bouts, drawing, wounds
+from emberwound.cli import bouts, drawing, starting, tables, wounds
 from emberwound.vocabulary.errors import EmberwoundError
 
 app = typer.Typer(
@@ -22,7 +22,11 @@ app = typer.Typer(
 app.command()(bouts.demo)
 app.command()(bouts.run)
 app.command()(bouts.replay)
+app.command()(tables.tables)
 app.command()(wounds.wound)
+app.command()(starting.new)
+app.command()(starting.example)
+app.command()(starting.schema)
 app.command()(bouts.prepare)
 app.add_typer(drawing.draw, name="draw")
 

@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING
 import msgspec
 from rich.console import Console
 from rich.progress import Progress
+from rich.table import Table
 
 from emberwound.draw.terminal import advantage_rows, match_rows, push_table, show_bout, show_wound, timing_rows
 from emberwound.draw.watch import Watch
@@ -19,6 +20,7 @@ if TYPE_CHECKING:
 
     from emberwound.chronicle import Chronicle
     from emberwound.chronicle.narration import Line
+    from emberwound.cli.shelf import Example
     from emberwound.face import Rulebook
     from emberwound.study.knockback import KnockbackReport
     from emberwound.study.matches import MatchRow
@@ -66,6 +68,21 @@ def print_bout(
     console = Console(highlight=False, soft_wrap=False)
     show_bout(console, chronicle, lines, summary)
     console.print(f"written: {', '.join(names)}", soft_wrap=True, markup=False)
+
+
+def print_examples(examples: Sequence[Example], *, as_json: bool) -> None:
+    """The examples on standard output, a line each, or as a JSON list."""
+    if as_json:
+        _print_json([{"name": each.name, "shows": each.shows, "files": list(each.files)} for each in examples])
+        return
+    table = Table(box=None, header_style="dim", pad_edge=False)
+    table.add_column("example", no_wrap=True)
+    table.add_column("what it shows")
+    for each in examples:
+        table.add_row(each.name, each.shows)
+    console = Console(highlight=False)
+    console.print(table)
+    console.print("\ncopy one out:  emberwound example NAME", markup=False)
 
 
 def print_wound(report: WoundReport, *, as_json: bool) -> None:

@@ -108,12 +108,19 @@ class WoundContext:
     """What an own step may know: the attack and its kind, the victim and its hurtbox, and how it was hit."""
 
     attack: str
+    """Which attack."""
     kind: str
+    """Kind of the wound."""
     victim: str
+    """Fighter of the victim."""
     hurtbox: str
+    """Hurtbox that was hit."""
     distance: float
+    """Distance that `falloff` goes by."""
     charge: float | None
+    """Factor of the charge; none of what was not charged."""
     guarded: bool
+    """Whether a guard took it."""
 
 
 @dataclass(frozen=True, slots=True)

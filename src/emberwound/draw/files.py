@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from io import BytesIO
+from pathlib import Path
 from typing import TYPE_CHECKING, Any, cast
 
 import matplotlib as mpl
@@ -12,8 +13,6 @@ from emberwound.chronicle.files import ready_folder, write_whole
 from emberwound.vocabulary.errors import OutputError
 
 if TYPE_CHECKING:
-    from pathlib import Path
-
     from matplotlib.figure import Figure
 
     Drawing = Figure
@@ -34,8 +33,9 @@ def to_bytes(figure: Figure, suffix: str = ".png") -> bytes:
     return buffer.getvalue()
 
 
-def write_figure(figure: Figure, file: Path) -> Path:
+def write_figure(figure: Figure, file: str | Path) -> Path:
     """Write a figure to a .png or .svg file, whole or not at all, its folder made if need be. Raises OutputError."""
+    file = Path(file)
     data = to_bytes(figure, file.suffix)
     ready_folder(file.parent)
     return write_whole(file, data)

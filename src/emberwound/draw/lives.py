@@ -79,12 +79,17 @@ def draw_lanes(chronicle: Chronicle, seats: Sequence[SeatEntered], axes: Axes, w
     lives = lives_of(chronicle.events, chronicle.header.tick_rate)
     deaths = sum(life.end == "died" for life in lives)
     restarts = sum(isinstance(event, BoutRestarted) for event in chronicle.events)
-    said = f"{len(lives)} lives of {len(seats)} seats, {deaths} deaths"
-    said += f", {restarts} {'restart' if restarts == 1 else 'restarts'}" if restarts else ""
+    said = f"{_counted(len(lives), 'life', 'lives')} of {_counted(len(seats), 'seat', 'seats')}"
+    said += f", {_counted(deaths, 'death', 'deaths')}"
+    said += f", {_counted(restarts, 'restart', 'restarts')}" if restarts else ""
     axes.set_yticks(list(lanes.values()), [_named(entered) for entered in seats])
     axes.set_ylim(-0.55, max(len(seats) - 0.3, highest + 0.3))
     dress(axes, said, "time (s)", "", KEY)
     return axes
+
+
+def _counted(count: int, one: str, more: str) -> str:
+    return f"{count} {one if count == 1 else more}"
 
 
 def _named(entered: SeatEntered) -> str:

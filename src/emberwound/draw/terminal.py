@@ -43,6 +43,8 @@ def show_bout(console: Console, chronicle: Chronicle, lines: Sequence[Line], sum
     parts: list[Table | str] = [*([story_table(lines)] if lines else []), seats_table(summary)]
     if any(life.end != "alive" for life in summary.lives):
         parts.append(lives_table(summary))
+    if summary.attacks:
+        parts.append(attacks_table(summary))
     if any(row.counters for row in summary.board):
         parts.append(board_table(summary))
     said = [shots_line(summary), *([cues_line(summary)] if summary.cues else [])]
@@ -94,6 +96,18 @@ def seats_table(summary: Summary) -> Table:
             str(seat.swings),
             str(seat.hits),
         )
+    return table
+
+
+def attacks_table(summary: Summary) -> Table:
+    """What each attack came to."""
+    table = Table(box=None, header_style="dim", pad_edge=False)
+    table.add_column("attack", no_wrap=True)
+    for name in ("used", "hit", "missed", "guarded", "damage", "healed", "kills"):
+        table.add_column(name, justify="right", no_wrap=True)
+    for each in summary.attacks:
+        counts = (each.used, each.hit, each.missed, each.guarded, each.damage, each.healed, each.kills)
+        table.add_row(each.attack, *(f"{count:g}" for count in counts))
     return table
 
 

@@ -30,6 +30,10 @@ COLOURS = {
 LEAST = 1e-100
 """What is nearer to 0 is 0: powers of it would be."""
 
+LONGEST_NAME = 60
+NAME = r"^[A-Za-z][A-Za-z0-9_-]*$"
+"""What a name is made of."""
+
 HEX = re.compile("#[0-9a-fA-F]{6}")
 
 
@@ -163,7 +167,7 @@ RehitTime = Annotated[
 ]
 Name = Annotated[
     str,
-    Field(strict=True, pattern=r"^[A-Za-z][A-Za-z0-9_-]*$", max_length=60),
+    Field(strict=True, pattern=NAME, max_length=LONGEST_NAME),
     Allowed("allowed: a letter, then letters, digits, '_' and '-', at most 60 in all"),
 ]
 Text = Annotated[str, Field(strict=True, max_length=200), Allowed("allowed: a text of at most 200 letters")]

@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+import re
 from typing import TYPE_CHECKING
 
+from emberwound.rulebook.fields import LONGEST_NAME, NAME
 from emberwound.vocabulary.errors import RulebookError, nearest_name, shortened
 from emberwound.vocabulary.limits import listed
 from emberwound.vocabulary.problems import Problem
@@ -20,3 +22,8 @@ def known_name(what: str, name: object, known: Iterable[str]) -> str:
     nearest = nearest_name(name, names) if isinstance(name, str) else None
     seen = f"there is no {what} {shortened(name)}"
     raise RulebookError([Problem("", "", seen, f"known: {listed(names)}", nearest)], asked=True)
+
+
+def is_name(text: str) -> bool:
+    """Whether a text may be the name of an entry."""
+    return len(text) <= LONGEST_NAME and re.fullmatch(NAME, text) is not None

@@ -11,6 +11,7 @@ from emberwound._lazy import loader
 
 if TYPE_CHECKING:
     from emberwound.chronicle.narration import Line, tell_story
+    from emberwound.study.attacks import AttackTotals
     from emberwound.study.knockback import KnockbackReport
     from emberwound.study.lives import Life
     from emberwound.study.matches import MatchRow, match_table
@@ -23,6 +24,7 @@ if TYPE_CHECKING:
 __all__ = [
     "Advantage",
     "AttackTiming",
+    "AttackTotals",
     "CueTotals",
     "KnockbackReport",
     "Life",
@@ -44,6 +46,7 @@ __all__ = [
 
 _HOMES = {
     **dict.fromkeys(("Line", "tell_story"), "emberwound.chronicle.narration"),
+    "AttackTotals": "emberwound.study.attacks",
     "KnockbackReport": "emberwound.study.knockback",
     "Life": "emberwound.study.lives",
     **dict.fromkeys(("MatchRow", "match_table"), "emberwound.study.matches"),

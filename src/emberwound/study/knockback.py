@@ -29,20 +29,35 @@ class KnockbackReport(msgspec.Struct, frozen=True, kw_only=True):
     """
 
     attack: str
+    """Which attack."""
     victim: str
+    """Which fighter or prop."""
     arena: str
+    """Where; its gravity counts."""
     hitbox: str | None
+    """Hitbox of a strike."""
     blast: str | None
+    """Blast, if it is by that."""
     guarded: bool
+    """Whether a guard takes the hit."""
     speed: float
+    """Speed it begins with, lengths a second."""
     lift_deg: float
+    """Angle it begins with, degrees up from the ground."""
     apex: float
+    """How high it rises."""
     apex_seconds: float
+    """Seconds until then."""
     landing: float
+    """How far away it lands; 0 of one that slides."""
     landing_seconds: float
+    """Seconds until then."""
     rest: float
+    """How far away it comes to rest."""
     rest_seconds: float
+    """Seconds until then."""
     points: tuple[tuple[float, float, float], ...]
+    """The path as (seconds, along the ground, height), evenly over its time."""
 
     def __str__(self) -> str:
         what = f"{self.attack} on {self.victim}{', guarded' if self.guarded else ''} in {self.arena}"

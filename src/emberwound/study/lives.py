@@ -21,21 +21,37 @@ class Life(msgspec.Struct, kw_only=True):
     """
 
     seat: str
+    """Whose life."""
     fighter: str
+    """As which fighter."""
     number: int
+    """Its number, from 1."""
     began: float
+    """When it began."""
     checkpoint: str | None = None
+    """Checkpoint at which it began; none: an entry."""
     ended: float | None = None
+    """When it ended; none while it lasts."""
     end: Literal["alive", "died", "restarted", "left"] = "alive"
+    """How it ended."""
     attack: str | None = None
+    """What dealt the lethal wound."""
     by: str | None = None
+    """Who dealt it."""
     credit: str | None = None
+    """Who is credited with it."""
     respawns_at: float | None = None
+    """When the next life begins, if one follows."""
     dealt: float = 0.0
+    """Points of damage dealt, without overkill."""
     taken: float = 0.0
+    """Points of damage taken, without overkill."""
     overkill_dealt: float = 0.0
+    """Points dealt beyond what was left."""
     overkill_taken: float = 0.0
+    """Points taken beyond what was left."""
     kills: int = 0
+    """Deaths it is credited with."""
 
 
 def cast_of(events: Iterable[Event]) -> list[SeatEntered]:

@@ -31,13 +31,21 @@ class MatchRow(msgspec.Struct, frozen=True, kw_only=True):
     """
 
     attack: str
+    """Which attack."""
     victim: str
+    """Which fighter."""
     hurtbox: str
+    """Which hurtbox."""
     damage: float
+    """Points of one hit."""
     hits: int | None
+    """Hits that kill; none if it never does."""
     seconds: float | None
+    """Seconds from the first hit to the last one needed."""
     per_second: float
+    """Points a second at full cadence."""
     blast: str | None = None
+    """Blast, if it is by that."""
 
 
 def match_table(rules: Rules) -> list[MatchRow]:

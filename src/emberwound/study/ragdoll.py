@@ -26,16 +26,27 @@ class RagdollPreview(msgspec.Struct, frozen=True, kw_only=True):
     """
 
     attack: str
+    """Which attack."""
     victim: str
+    """Which fighter."""
     hurtbox: str
+    """Hurtbox that is hit."""
     arena: str
+    """Where."""
     speed: float
+    """Speed of the push, lengths a second."""
     lift_deg: float
+    """Its angle, degrees up from the ground."""
     place: tuple[float, ...]
+    """Middle of the hurtbox."""
     stood: tuple[float, ...]
+    """Where the fighter stood."""
     has_heights: bool
+    """Whether the arena has heights; seen from the top it has none."""
     tick_rate: int
+    """Ticks a second."""
     moments: tuple[RagdollView, ...]
+    """Its state after each tick."""
 
 
 def ragdoll_preview(

@@ -30,21 +30,37 @@ class ReactionReport(msgspec.Struct, frozen=True, kw_only=True):
     """
 
     attack: str
+    """Which attack."""
     victim: str
+    """Which fighter."""
     hitbox: str | None
+    """Hitbox of a strike."""
     blast: str | None
+    """Blast, if it is by that."""
     guarded: bool
+    """Whether a guard takes the hit."""
     broken: bool
+    """Whether that breaks the guard."""
     kills: bool
+    """Whether the hit kills."""
     reaction: str | None
+    """Row of the table that fits; none: it does not react."""
     variants: tuple[str, ...]
+    """Its variants."""
     seconds: float
+    """How long it lasts."""
     ticks: int
+    """The same in ticks."""
     locked_ticks: int
+    """Ticks in which the victim cannot attack, hit stop not counted."""
     hit_stop: float
+    """Seconds of hit stop before that."""
     hit_stop_ticks: int
+    """The same in ticks."""
     blend_in: float
+    """Seconds in which it grows to full strength."""
     blend_out: float
+    """Seconds in which it fades."""
 
 
 class Advantage(msgspec.Struct, frozen=True, kw_only=True):
@@ -54,13 +70,21 @@ class Advantage(msgspec.Struct, frozen=True, kw_only=True):
     """
 
     attack: str
+    """Which attack."""
     victim: str
+    """Which fighter it lands on."""
     hit_tick: int
+    """Tick it lands on, counted from its start."""
     free_tick: int
+    """Tick its owner can act on again."""
     on_hit: ReactionReport
+    """How the victim reacts, not guarded."""
     on_guard: ReactionReport | None
+    """How the victim reacts, guarded; none without a guard."""
     advantage_on_hit: int
+    """Ticks by which the attacker can act first; below 0 the victim."""
     advantage_on_guard: int | None
+    """The same when it is guarded."""
 
 
 def reaction_report(

@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING
 import msgspec
 
 from emberwound.bout.lives.counters import BoardRow
+from emberwound.study.attacks import AttackTotals, attack_totals
 from emberwound.study.lives import Life, cast_of, lives_of
 from emberwound.vocabulary.events import (
     BoutRestarted,
@@ -34,9 +35,13 @@ class ShotTotals(msgspec.Struct, frozen=True):
     """Shots fired, how many hit, how the others ended, and how many were still flying at the end."""
 
     fired: int
+    """Shots and rays released."""
     hit: int
+    """How many ended in a hurtbox."""
     ended: dict[str, int]
+    """How many of the others ended for which reason."""
     flying: int
+    """How many were flying at the end."""
 
 
 class SeatTotals(msgspec.Struct, frozen=True):
@@ -46,35 +51,57 @@ class SeatTotals(msgspec.Struct, frozen=True):
     """
 
     seat: str
+    """Which seat."""
     fighter: str
+    """Its fighter at the end."""
     alive: bool
+    """Whether it stands at the end."""
     vital: str
+    """Name of its vital pool."""
     vital_left: float
+    """Points in it at the end; 0 without a living body."""
     vital_max: float
+    """The most points it holds."""
     deaths: int
+    """How often it died."""
     lives_left: int | None
+    """Lives left; none of endless ones."""
     shots: int
+    """Shots and rays it released."""
     swings: int
+    """Swings it made."""
     hits: int
+    """Wounds it dealt."""
 
 
 class CueTotals(msgspec.Struct, frozen=True):
     """How often a cue of the book was given, and how often it was silent for being too much or too soon."""
 
     cue: str
+    """Which cue."""
     given: int
+    """How often it was given."""
     silent: int
+    """How often it was skipped."""
 
 
 class Summary(msgspec.Struct, frozen=True):
     """The totals of a bout."""
 
     shots: ShotTotals
+    """Of all shots."""
     seats: tuple[SeatTotals, ...]
+    """Of each seat, in the order in which they entered."""
     refused: int
+    """Orders that were refused."""
     lives: tuple[Life, ...]
+    """Every life."""
     board: tuple[BoardRow, ...]
+    """The board at the end."""
     cues: tuple[CueTotals, ...]
+    """Of each cue of the book."""
+    attacks: tuple[AttackTotals, ...]
+    """Of each attack, blast, affliction and hazard that did something."""
 
 
 def summarise(chronicle: Chronicle) -> Summary:
@@ -93,6 +120,7 @@ def summarise(chronicle: Chronicle) -> Summary:
         lives=lives_of(events, chronicle.header.tick_rate),
         board=chronicle.end.board,
         cues=_cues(chronicle),
+        attacks=attack_totals(events),
     )
 
 

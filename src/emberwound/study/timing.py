@@ -26,11 +26,17 @@ class TimedWindow(msgspec.Struct, frozen=True, kw_only=True):
     """
 
     what: What
+    """What it is a window of."""
     name: str
+    """Hitbox, attack or hurtbox that it is about."""
     begins: float
+    """Its start in seconds from the start of the attack."""
     ends: float
+    """Its end in seconds."""
     first_tick: int
+    """First tick it counts in."""
     last_tick: int
+    """Last tick it counts in."""
 
 
 class AttackTiming(msgspec.Struct, frozen=True, kw_only=True):
@@ -41,18 +47,31 @@ class AttackTiming(msgspec.Struct, frozen=True, kw_only=True):
     """
 
     attack: str
+    """Which attack."""
     tick_rate: int
+    """Ticks a second."""
     windup: float
+    """Seconds of windup."""
     windup_ticks: int
+    """Ticks of windup."""
     active: float
+    """Seconds from the end of the windup to the start of the recovery."""
     active_ticks: int
+    """The same in ticks."""
     recovery: float
+    """Seconds of recovery."""
     recovery_ticks: int
+    """Ticks of recovery."""
     whole: float
+    """Seconds from its start to its end."""
     whole_ticks: int
+    """The same in ticks."""
     cooldown: float
+    """Seconds from release to release."""
     cooldown_ticks: int
+    """The same in ticks."""
     windows: tuple[TimedWindow, ...]
+    """When its hitboxes are on, when it releases, and its other windows."""
 
     def of(self, what: What) -> list[TimedWindow]:
         """The windows of one sort, in order."""

@@ -24,16 +24,27 @@ class WoundReport(msgspec.Struct, frozen=True, kw_only=True):
     """
 
     attack: str
+    """Which attack."""
     victim: str
+    """Which fighter."""
     hurtbox: str
+    """Hurtbox that is hit."""
     ledger: Ledger
+    """How its amount comes about."""
     before: dict[str, float]
+    """Pools before it."""
     after: dict[str, float]
+    """Pools after it."""
     kills: bool
+    """Whether it kills."""
     hitbox: str | None = None
+    """Hitbox of a strike."""
     blast: str | None = None
+    """Blast, if it is by that."""
     drained: float = 0.0
+    """Points that a guard's pool paid."""
     guard_breaks: bool = False
+    """Whether that breaks the guard."""
 
     def to_dict(self) -> dict[str, Any]:
         """All of it as plain values."""

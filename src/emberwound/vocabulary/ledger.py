@@ -15,17 +15,24 @@ class Step(msgspec.Struct, frozen=True):
     """One rule applied: the points before it, the points after it, and why."""
 
     rule: str
+    """Which rule."""
     before: float
+    """Points before it."""
     after: float
+    """Points after it."""
     why: str
+    """Why."""
 
 
 class Loss(msgspec.Struct, frozen=True):
     """What one pool lost: its value before and after."""
 
     pool: str
+    """Which pool."""
     before: float
+    """Points before it."""
     after: float
+    """Points after it."""
 
 
 class _Unexplained:
@@ -45,10 +52,15 @@ class Ledger(_Unexplained):
     """
 
     steps: tuple[Step, ...]
+    """The rules applied, in order."""
     losses: tuple[Loss, ...]
+    """What each pool lost."""
     amount: float
+    """Points in all."""
     overkill: float
+    """Points left over when the vital pool was empty."""
     lost: float
+    """Points that no pool could take."""
 
     def __getattr__(self, name: str) -> Any:
         """Work out the steps and losses of a ledger that is read for the first time."""

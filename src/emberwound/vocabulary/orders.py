@@ -14,8 +14,11 @@ class Input(msgspec.Struct, frozen=True, kw_only=True, tag_field="type"):
     """What all inputs say: the tick that took it, the seat, and whether a host or the bout's script gave it."""
 
     tick: int
+    """Tick that took it."""
     seat: str
+    """Which seat."""
     source: Source
+    """Who gave it."""
 
 
 class Enter(Input, frozen=True, kw_only=True, tag="enter"):
@@ -25,21 +28,32 @@ class Enter(Input, frozen=True, kw_only=True, tag="enter"):
     """
 
     fighter: str
+    """With which fighter."""
     at: str | tuple[float, ...]
+    """Where: an entry or a point."""
     facing: Facing | None
+    """Which way it faces."""
     lives: int | None
+    """How many lives; none of endless ones."""
     team: str | None = None
+    """Its team."""
 
 
 class Order(Input, frozen=True, kw_only=True, tag="order"):
     """A seat was told to move, aim, turn, press, hold or patrol; what is None stayed as it was."""
 
     move: float | tuple[float, ...] | None = None
+    """Walk that way."""
     aim: tuple[float, ...] | None = None
+    """Aim that way."""
     facing: Facing | None = None
+    """Face that way."""
     press: str | None = None
+    """Begin an attack."""
     hold: tuple[str, ...] | None = None
+    """Hold these."""
     patrol: str | None = None
+    """Walk along this path."""
 
 
 class Place(Input, frozen=True, kw_only=True, tag="place"):
@@ -49,17 +63,24 @@ class Place(Input, frozen=True, kw_only=True, tag="place"):
     """
 
     position: tuple[float, ...]
+    """Where."""
     velocity: tuple[float, ...] | None = None
+    """The velocity it is said to have."""
     teleport: bool = False
+    """Whether the way there is not swept."""
     grounded: bool | None = None
+    """Whether it stands."""
     posture: str | None = None
+    """Posture that it holds."""
 
 
 class Resize(Input, frozen=True, kw_only=True, tag="resize"):
     """The maximum of a pool of a seat's body was changed for this life; the pool keeps its share of it."""
 
     pool: str
+    """Which pool."""
     maximum: float
+    """The most points it now holds."""
 
 
 class Leave(Input, frozen=True, kw_only=True, tag="leave"):
@@ -70,6 +91,7 @@ class Become(Input, frozen=True, kw_only=True, tag="become"):
     """A seat's next body will be another fighter's."""
 
     becomes: str
+    """Which fighter."""
 
 
 AnyInput = Enter | Order | Place | Resize | Leave | Become

@@ -65,15 +65,25 @@ class PassedOver(msgspec.Struct, frozen=True, kw_only=True):
     """
 
     tick: int
+    """Tick of the contact."""
     time: float
+    """Exact time, in seconds of the bout."""
     by: str | None
+    """Whose attack; none of a hazard."""
     attack: str
+    """Attack, blast or hazard."""
     shot: int
+    """Number of the shot or ray; else 0."""
     seat: str
+    """Whom it touched."""
     hurtbox: str
+    """Hurtbox that it touched."""
     reason: Reason
+    """Why it left it alone."""
     distance: float
+    """What a wound's `falloff` would go by."""
     position: tuple[float, ...]
+    """Where."""
 
 
 class _Touch(NamedTuple):

@@ -24,10 +24,15 @@ class BoardRow(msgspec.Struct, frozen=True, kw_only=True):
     """A seat on the board: its place from 1, seats that are even sharing one, what it counts, and whether it is out."""
 
     place: int
+    """Place from 1; seats that are even share one."""
     seat: str
+    """Which seat."""
     team: str | None
+    """Its team."""
     counters: dict[str, float]
+    """What it counts."""
     out: bool
+    """Whether it has no life left."""
 
 
 def restart_counters(world: World, seat: int) -> None:

@@ -14,11 +14,17 @@ class Snapshot(msgspec.Struct, frozen=True):
     """
 
     made_for: tuple[str, str, int, str | None]
+    """Hash of the rules, arena, tick rate and script that a bout must share to take it."""
     names: tuple[str, ...]
+    """Names of the seats."""
     teams: tuple[str, ...]
+    """Names of the teams."""
     pending: tuple[Input, ...]
+    """Inputs that no tick has taken yet."""
     remainder: int
+    """Part of a tick that `advance` kept, in billionths."""
     state: bytes
+    """The state in use, as bytes."""
 
     def __repr__(self) -> str:
         return f"<Snapshot of arena {self.made_for[1]}: {len(self.names)} seats, {len(self.state)} bytes>"

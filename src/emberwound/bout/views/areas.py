@@ -19,10 +19,15 @@ class AreaView(msgspec.Struct, frozen=True, kw_only=True):
     """A part of the arena that is touched: what it is, whether it is on (or there, of a pickup), and its shape."""
 
     name: str
+    """Which one."""
     sort: Literal["hazard", "checkpoint", "pickup"]
+    """What it is."""
     fatal: bool
+    """Whether it kills at once."""
     on: bool
+    """Whether it is on, or there, of a pickup."""
     solid: SolidView
+    """Its shape."""
 
 
 def areas_of(world: World) -> tuple[AreaView, ...]:

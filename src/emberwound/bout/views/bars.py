@@ -14,22 +14,42 @@ class BarView(msgspec.Struct, frozen=True, gc=False):
     """
 
     seat: str
+    """Whose bar."""
     bar: str
+    """Which bar of the book."""
     pool: str
+    """Pool that it shows."""
     style: str
+    """"bar", "pips", "number" or "ring"."""
     value: float
+    """Points in the pool."""
     maximum: float
+    """The most points it holds."""
     share: float
+    """True share, from 0 to 1."""
     shown: float
+    """Share to be shown, which eases towards the true one."""
     trail: float
+    """Share from which the last losses drain."""
     visible: bool
+    """Whether it is to be shown."""
     rect: tuple[float, float, float, float]
+    """(left, bottom, width, height) seen from the body's feet, across and up."""
     at: tuple[float, ...]
+    """Middle of the rectangle in the arena."""
     text: str
+    """What it says."""
     pips: tuple[float, ...]
+    """How full each pip is shown, from 0 to 1."""
     segments: tuple[float, ...]
+    """Shares at which it is divided."""
     colour: str
+    """Colour as "#rrggbb"."""
     pattern: str
+    """Pattern of its shade."""
     outline: float
+    """Width of its outline."""
     outline_colour: str
+    """Colour of its outline, as "#rrggbb"."""
     alive: bool
+    """Whether its body lives."""

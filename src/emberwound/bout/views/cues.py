@@ -28,14 +28,23 @@ class CueView(msgspec.Struct, frozen=True, kw_only=True):
     """
 
     cue: str
+    """Which cue of the book."""
     number: int
+    """`seq` of its event."""
     medium: str
+    """"sound", "flash" or "shake"."""
     hears: str | None
+    """The only seat that it is for; none: all."""
     seconds: float
+    """Seconds since it began."""
     seconds_left: float
+    """Seconds until it ends."""
     pitch: float
+    """Pitch in hertz."""
     strength: float
+    """How strong it is, from 0 to 1."""
     position: Point | None
+    """Where it comes from, where that is known."""
 
 
 def give(world: World) -> None:

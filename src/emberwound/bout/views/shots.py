@@ -18,13 +18,21 @@ class ShotView(msgspec.Struct, frozen=True, kw_only=True):
     """A shot in flight: its number, whose, of which attack, where, how fast in lengths a second, and its times."""
 
     number: int
+    """Its number."""
     by: str
+    """Whose shot."""
     attack: str
+    """Of which attack."""
     position: tuple[float, ...]
+    """Where."""
     velocity: tuple[float, ...]
+    """Velocity, lengths a second."""
     radius: float
+    """Its radius."""
     seconds: float
+    """Seconds since it left."""
     seconds_left: float
+    """Seconds until its life is over."""
 
     @staticmethod
     def of(world: World, shot: int, more: float) -> ShotView:

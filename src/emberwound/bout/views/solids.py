@@ -24,11 +24,17 @@ class SolidView(msgspec.Struct, frozen=True, kw_only=True):
     """
 
     shape: Literal["capsule", "box", "half_space"]
+    """What it is."""
     a: Point
+    """One end of a capsule, the middle of a box, a place on the plane of a half-space."""
     b: Point
+    """The other end of a capsule."""
     radius: float
+    """Radius of a capsule; a margin about the others."""
     half_sizes: tuple[float, ...] = ()
+    """Half sizes of a box along its axes."""
     axes: tuple[tuple[float, ...], ...] = ()
+    """Unit vectors (x, y, z): those of a box, or the one that a half-space lies along."""
 
 
 def solid_in_space(plan: Plan, view: SolidView) -> Solid:

@@ -1,0 +1,49 @@
+"""What records hold: ledgers, inputs, a chronicle's header and end, and tracks."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from emberwound._lazy import loader
+
+if TYPE_CHECKING:
+    from emberwound.bout.lives.counters import BoardRow
+    from emberwound.chronicle.header import End, Header
+    from emberwound.chronicle.tracks import Tracks
+    from emberwound.combat.terms import WoundContext
+    from emberwound.vocabulary.ledger import Ledger, Loss, Step
+    from emberwound.vocabulary.orders import Become, Enter, Input, Leave, Order, Place, Resize
+
+__all__ = [
+    "Become",
+    "BoardRow",
+    "End",
+    "Enter",
+    "Header",
+    "Input",
+    "Leave",
+    "Ledger",
+    "Loss",
+    "Order",
+    "Place",
+    "Resize",
+    "Step",
+    "Tracks",
+    "WoundContext",
+]
+
+_HOMES = {
+    "BoardRow": "emberwound.bout.lives.counters",
+    **dict.fromkeys(("End", "Header"), "emberwound.chronicle.header"),
+    "Tracks": "emberwound.chronicle.tracks",
+    "WoundContext": "emberwound.combat.terms",
+    **dict.fromkeys(("Ledger", "Loss", "Step"), "emberwound.vocabulary.ledger"),
+    **dict.fromkeys(("Become", "Enter", "Input", "Leave", "Order", "Place", "Resize"), "emberwound.vocabulary.orders"),
+}
+
+if not TYPE_CHECKING:  # a checker that saw it would let every misspelt name pass
+    __getattr__ = loader(__name__, _HOMES)
+
+
+def __dir__() -> list[str]:
+    return list(__all__)
