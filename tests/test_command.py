@@ -197,7 +197,7 @@ def test_run_gives_json_that_agrees_with_the_chronicle(tmp_path: Path, saltglass
         (["run", "nowhere.toml"], "nowhere.toml: there is no such file"),
         (["run", "broken.toml"], "broken.toml: line 1, column 8: not valid TOML"),
         (["run", "typo.toml"], "typo.toml: settings.tickrate: unknown key (did you mean 'tick_rate'?)"),
-        (["run", "range.toml"], "range.toml has 0 bouts; name one; known: none"),
+        (["run", "range.toml"], "range.toml has no bout yet; add a table [bouts.NAME] to it"),
         (["run", "SALT"], "saltglass.toml has 6 bouts; name one; known: crossing, vent, ledge, pans, yard, passage"),
         (
             ["run", "SALT", "crosing"],

@@ -16,6 +16,7 @@ sys.path.insert(0, str(Path(__file__).parent))
 import gallery  # noqa: E402
 import index_of_names  # noqa: E402
 import reference_of_code  # noqa: E402
+import reference_of_commands  # noqa: E402
 import reference_of_rules  # noqa: E402
 
 if TYPE_CHECKING:
@@ -26,6 +27,7 @@ MADE = re.compile(r"(<!-- made: (\S+)(.*?) -->\n).*?(<!-- end -->)", re.DOTALL)
 MAKERS: dict[str, Callable[..., str]] = {
     "keys": reference_of_rules.keys,
     "snippet": reference_of_rules.snippet,
+    "commands": reference_of_commands.commands,
     "events": reference_of_code.events,
     "room": reference_of_code.room,
     "questions": gallery.questions,
@@ -53,23 +55,21 @@ def stale() -> dict[Path, str]:
         if new != text:
             found[page] = new
     whole = {ROOT / "docs" / "index.md": gallery.front_page((ROOT / "README.md").read_text(encoding="utf-8"))}
-    for page, text in {**whole, **gallery.pages()}.items():
-        if not page.exists() or page.read_text(encoding="utf-8") != text:
-            found[page] = text
-    return found
+    made = {**whole, **gallery.pages()}
+    return found | {page: text for page, text in made.items() if not page.exists() or page.read_text("utf-8") != text}
 
 
 def main() -> None:
     """Write what is stale, or with `--check` say so and fail."""
     checking = "--check" in sys.argv[1:]
-    pages = stale()
-    for page, text in pages.items():
-        print(f"{'stale' if checking else 'written'}: {page.relative_to(ROOT)}")
-        if not checking:
+    while pages := stale():  # the index of names tells lines of pages written just before
+        for page, text in pages.items():
+            print(f"{'stale' if checking else 'written'}: {page.relative_to(ROOT)}")
             page.parent.mkdir(exist_ok=True)
-            page.write_text(text, encoding="utf-8")
-    if checking and pages:
-        sys.exit("run `python tools/documents.py`")
+            if not checking:
+                page.write_text(text, encoding="utf-8")
+        if checking:
+            sys.exit("run `python tools/documents.py`")
 
 
 if __name__ == "__main__":

@@ -83,7 +83,7 @@ def _file(title: str, kind: str, content: bytes) -> list[str]:
 def front_page(readme: str) -> str:
     """The README as the first page of the site: its links go from the folder of the documents."""
     text = readme.replace("](docs/", "](").replace("(docs/", "(")
-    return re.sub(r"\]\((?:CHANGELOG|CONTRIBUTING|LICENSE)[^)]*\)", "](about.md)", text)
+    return re.sub(r"\[([^\]]+)\]\((?:CHANGELOG|CONTRIBUTING|LICENSE)[^)]*\)", r"\1", text)
 
 
 def run_in(folder: Path, command: str) -> str:

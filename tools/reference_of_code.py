@@ -74,6 +74,12 @@ def _call(name: str, call: Callable[..., Any]) -> list[str]:
     return ["```python", _signature(name, call, skip_self="." in name), "```", "", _doc(call)]
 
 
+def member_names(kind: type) -> list[str]:
+    """The fields, properties and methods of a class that its part of the reference tells."""
+    fields = [name for name, *_ in _fields(kind)]
+    return [*fields, *(name for name, _ in _members(kind, set(fields)))]
+
+
 def _members(kind: type, fields: set[str]) -> Iterator[tuple[str, Any]]:
     """The public methods and properties of a class, with those of its bases in this package."""
     seen = set(fields)
@@ -154,7 +160,7 @@ def _signature(name: str, call: Callable[..., Any], *, skip_self: bool) -> str:
         if each.kind is each.KEYWORD_ONLY and not starred:
             parts.append("*")
             starred = True
-        star = {each.VAR_POSITIONAL: "*", each.VAR_KEYWORD: "**"}.get(each.kind, "")
+        star = "*" if each.kind is each.VAR_POSITIONAL else "**" if each.kind is each.VAR_KEYWORD else ""
         starred = starred or star == "*"
         kind = f": {_plain(str(each.annotation))}" if each.annotation is not each.empty else ""
         default = f" = {each.default!r}" if each.default is not each.empty else ""

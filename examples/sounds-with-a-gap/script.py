@@ -18,12 +18,16 @@ figure = Figure(figsize=(12.8, 8), layout="constrained")
 axes = figure.subplots()
 axes.set_title(f"{len(hits)} hits, {len(cues) - 1} of them heard: no two booms within 0.25 s, no three at once")
 axes.vlines(hits, 0, 3, color="grey", linestyle=":", label="a hit")
-for index, cue in enumerate(cues):
-    lane = 2 if cue.cue == "rattle" else index % 2
+free = [0.0, 0.0]  # when each lane of booms is free again
+for cue in cues:
+    lane = 2 if cue.cue == "rattle" else int(cue.starts < free[0])
+    if lane < 2:
+        free[lane] = cue.ends
+    hatch = "///" if lane == 2 else ""
     axes.broken_barh(
-        [(cue.starts, cue.ends - cue.starts)], (lane + 0.1, 0.8), hatch="///" if lane == 2 else "", alpha=0.6
+        [(cue.starts, cue.ends - cue.starts)], (lane + 0.1, 0.8), hatch=hatch, alpha=0.6, edgecolor="black"
     )
-    axes.text(cue.starts + 0.01, lane + 0.45, f"{cue.starts:.2f} s")
+    axes.text(cue.starts + 0.01, lane + 0.95, f"{cue.starts:.2f} s")
 axes.set(xlabel="time (s)", yticks=[0.5, 1.5, 2.5], yticklabels=["boom", "boom", "rattle (shake)"])
 axes.legend(loc="upper right")
 ew.draw.write_figure(figure, "sounds.png")

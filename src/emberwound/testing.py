@@ -20,6 +20,7 @@ if TYPE_CHECKING:
 
     from emberwound.chronicle import Chronicle
     from emberwound.face import Rulebook
+    from emberwound.study.wound import WoundReport
     from emberwound.vocabulary.orders import Input
 
 __all__ = ["assert_kills", "assert_same_bout"]
@@ -41,7 +42,8 @@ def assert_kills(rules: Rulebook, attack: str, victim: str, *, hits: int, **how:
     the `pools` before the first hit. Raises AssertionError with every hit's ledger, and RulebookError for names that
     the book does not have.
     """
-    reports = []
+    __tracebackhide__ = True
+    reports: list[WoundReport] = []
     while len(reports) < MOST_HITS:
         report = rules.wound(attack, victim, **how)
         reports.append(report)
@@ -65,6 +67,7 @@ def assert_same_bout(chronicle: Chronicle, golden: Chronicle | str | Path) -> No
     libraries, and when the book changes in what the bout does not use. Raises AssertionError with the first
     difference, and ChronicleError for a golden one of another bout or that cannot be read.
     """
+    __tracebackhide__ = True
     if isinstance(golden, str | Path):
         name, expected = Path(golden).name, load_chronicle(golden)
     else:
@@ -100,6 +103,7 @@ def _compare(
     what: str, found: Sequence[Event] | Sequence[Input], golden: Sequence[Event] | Sequence[Input], name: str
 ) -> None:
     """Raise AssertionError at the first of two lists that is not alike."""
+    __tracebackhide__ = True
     for index in range(max(len(found), len(golden))):
         mine = found[index] if index < len(found) else None
         theirs = golden[index] if index < len(golden) else None

@@ -8,8 +8,8 @@ from typing import TYPE_CHECKING
 import msgspec
 
 from emberwound.bout import Bout
-from emberwound.chronicle.header import End, Header
 from emberwound.chronicle.event_table import events_table
+from emberwound.chronicle.header import End, Header
 from emberwound.chronicle.track_recorder import TrackRecorder
 from emberwound.rulebook import Rules
 from emberwound.vocabulary.errors import ChronicleError
@@ -110,7 +110,8 @@ class Chronicle:
         """One row an event, in order, with a typed column for each field that events of any type have.
 
         What an event does not have is missing in its row. Points stand in a column for each axis of the arena, such as
-        `position_x`; counters and what pools gained as JSON. Ledgers are left out; they are in `events`.
+        `position_x`; counters and what pools gained as JSON, and `order`, which is a number of checkpoints and a text of
+        orders, as text. Ledgers are left out; they are in `events`.
         """
         return events_table(self.events, self.rules.book.arenas[self.header.arena].space)
 

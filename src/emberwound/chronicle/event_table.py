@@ -29,7 +29,7 @@ def events_table(events: Iterable[Event], space: str) -> pd.DataFrame:
     rows = [_row(event, kinds, axes) for event in events]
     columns: dict[str, Any] = {"type": "string"}
     for name, kind in kinds.items():
-        if kind is Point:
+        if kind == Point:
             columns |= {f"{name}_{axis}": "Float64" for axis in axes}
         elif kind is not Ledger:
             columns[name] = COLUMNS.get(kind, "string")
@@ -39,7 +39,8 @@ def events_table(events: Iterable[Event], space: str) -> pd.DataFrame:
 def _field_kinds() -> dict[str, Any]:
     """The bare type of each field that events of any type have, those that all have first."""
     found: dict[str, Any] = {}
-    for kind in (Event, *TYPES.values()):
+    kinds: list[type[Event]] = [Event, *TYPES.values()]
+    for kind in kinds:
         hints = get_type_hints(kind)
         for name in kind.__struct_fields__:
             found.setdefault(name, _bare(hints[name]))
@@ -58,7 +59,7 @@ def _row(event: Event, kinds: dict[str, Any], axes: tuple[str, ...]) -> dict[str
         value, kind = getattr(event, name), kinds[name]
         if value is None or kind is Ledger:
             continue
-        if kind is Point:
+        if kind == Point:
             row |= {f"{name}_{axis}": along for axis, along in zip(axes, value, strict=True)}
         elif kind in COLUMNS or isinstance(value, str):
             row[name] = value

@@ -23,8 +23,10 @@ def choose(what: str, asked: str | None, known: Iterable[str], source: str) -> s
         if asked not in names:
             raise BoutError(f"{source}: {unknown_name(what, asked, names)}")
         return asked
+    if not names:
+        raise BoutError(f"{source} has no {what} yet; add a table [{what}s.NAME] to it")
     if len(names) != 1:
-        raise BoutError(f"{source} has {len(names)} {what}s; name one; known: {', '.join(names) or 'none'}")
+        raise BoutError(f"{source} has {len(names)} {what}s; name one; known: {', '.join(names)}")
     return names[0]
 
 
