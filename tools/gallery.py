@@ -10,6 +10,7 @@ import sys
 import tempfile
 from pathlib import Path
 
+import sessions
 from emberwound.cli.shelf import Example, examples
 
 ROOT = Path(__file__).parent.parent
@@ -114,7 +115,7 @@ def make(*names: str) -> None:
         with tempfile.TemporaryDirectory() as place:
             printed = [run_in(Path(place), command) for command in lay_out(example, Path(place))]
             expected = ROOT / "examples" / example.name / "expected.txt"
-            expected.write_text(printed[0], encoding="utf-8")
+            expected.write_text(sessions.SECONDS.sub("in 0.50s", printed[0]), encoding="utf-8")
             drawn = [*Path(place).glob("*.png"), *Path(place, "emberwound-out").glob("*.png")]
             shutil.copy(
                 max(drawn, key=lambda file: (file.parent.samefile(place), file.stat().st_mtime)),

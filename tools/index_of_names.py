@@ -41,7 +41,8 @@ def _row(name: str, place: Place) -> str:
 
 def public_names() -> list[str]:
     """Every name that a user may write: of the library, events, reasons, keys of a rulebook, and commands."""
-    return [*_names_of_rooms(), *_names_of_events(), *_names_of_reasons(), *_names_of_keys(), *_names_of_commands()]
+    found = (_names_of_rooms, _names_of_events, _names_of_reasons, _names_of_keys, _names_of_commands)
+    return list(dict.fromkeys(name for names in found for name in names()))
 
 
 def _names_of_rooms() -> Iterator[str]:

@@ -141,7 +141,7 @@ def _first_difference(golden: Any, found: Any, key: str) -> tuple[str, Any, Any]
                 if inner is not None:
                     return inner
         return None
-    if isinstance(golden, list) and isinstance(found, list) and len(golden) == len(found):
+    if isinstance(golden, list | tuple) and isinstance(found, list | tuple) and len(golden) == len(found):
         pairs = enumerate(zip(golden, found, strict=True))
         inside = (_first_difference(one, other, f"{key}[{index}]") for index, (one, other) in pairs)
         return next((each for each in inside if each is not None), None)
