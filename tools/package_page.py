@@ -17,7 +17,7 @@ ADDRESS = "EMBERWOUND_PAGES"
 LINK = re.compile(r"(\]\()(?!https?:|#)([^)]+\))")
 
 
-class PackagePage(MetadataHookInterface):
+class PackagePage(MetadataHookInterface):  # type: ignore[misc] # untyped outside of a build
     """Gives the README as the long description of the package."""
 
     PLUGIN_NAME = "custom"

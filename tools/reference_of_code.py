@@ -55,7 +55,7 @@ def _class(path: str, kind: type) -> list[str]:
     fields = _fields(kind)
     if issubclass(kind, Exception):
         return parts
-    if not fields and kind.__init__ is not object.__init__ and not getattr(kind, "_is_protocol", False):
+    if not fields and _is_made_by_users(kind):
         parts += ["", "```python", _signature(name, kind.__init__, skip_self=True), "```"]
     if fields:
         parts += ["", *_field_table(kind, set())]
@@ -68,6 +68,12 @@ def _class(path: str, kind: type) -> list[str]:
         if not isinstance(member, property):
             parts += ["", f"#### `{name}.{key}`", "", *_call(f"{name}.{key}", member)]
     return parts
+
+
+def _is_made_by_users(kind: type) -> bool:
+    """Whether a class is constructed by whoever uses it, and not given by a bout."""
+    own = kind.__init__ is not object.__init__ and not getattr(kind, "_is_protocol", False)  # type: ignore[misc]
+    return own and "world" not in inspect.signature(kind).parameters and kind.__name__ != "Reason"
 
 
 def _call(name: str, call: Callable[..., Any]) -> list[str]:

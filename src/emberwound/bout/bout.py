@@ -65,7 +65,8 @@ class Bout:
     """A running bout in one arena of a rulebook.
 
     Fighters enter on seats, seats are given orders, time is advanced, events come out; the bout keeps none of them.
-    The same rules, seed, tick rate and inputs give the same bits. Raises BoutError for names the book does not have.
+    The same rules, `seed` of random draws, `tick_rate` and inputs give the same bits; without a `tick_rate` the book's
+    counts. Raises BoutError for names the book does not have, and for what cannot happen as often at that rate.
     """
 
     def __init__(self, rules: Rules, *, arena: str, seed: int = 0, tick_rate: int | None = None) -> None:
@@ -73,7 +74,10 @@ class Bout:
 
     @classmethod
     def scripted(cls, rules: Rules, bout: str, *, seed: int | None = None, tick_rate: int | None = None) -> Bout:
-        """One of the book's own bouts: its seats have entered, its orders come in time. Raises BoutError."""
+        """One of the book's own bouts: its seats have entered, its orders come in time. Raises BoutError.
+
+        `seed` and `tick_rate` take the place of the book's own.
+        """
         validate.name("bout", bout, rules.book.bouts)
         rate = _tick_rate(rules, tick_rate)
         script = compile_script(rules, bout, rate)
@@ -176,7 +180,7 @@ class Bout:
         """Let a fighter enter on a new seat, at a named entry or at a point; the seat.
 
         Without a name the seat is called after the fighter, with a number; without a team it is a team of its own.
-        `lives` is a number, or "endless".
+        `lives` is a number, or "endless"; `facing` is as for `Seat.order`, without it as the entry says, else "right".
         Raises BoutError for unknown names, a point outside the arena, a seat already taken, when
         settings.max_seats are taken, and when the bout is over.
         """

@@ -110,7 +110,7 @@ class Chronicle:
         """One row an event, in order, with a typed column for each field that events of any type have.
 
         What an event does not have is missing in its row. Points stand in a column for each axis of the arena, such as
-        `position_x`; counters and what pools gained as JSON, and `order`, which is a number of checkpoints and a text of
+        `position_x`. Counters and what pools gained stand as JSON, and `order`, a number of checkpoints and a text of
         orders, as text. Ledgers are left out; they are in `events`.
         """
         return events_table(self.events, self.rules.book.arenas[self.header.arena].space)
@@ -211,7 +211,8 @@ def run(
 ) -> Chronicle:
     """The chronicle of one of the book's bouts, run for its whole length.
 
-    `progress` is called now and then with the ticks run and the ticks in all; an observer may watch.
+    `seed` and `tick_rate` take the place of the book's own. `progress` is called now and then with the ticks run and
+    the ticks in all; an observer may watch.
     Raises BoutError for an unknown bout.
     """
     running = Bout.scripted(rules, bout, seed=seed, tick_rate=tick_rate)

@@ -23,7 +23,10 @@ FLAT = 0.02
 
 
 def draw_knockback(variants: Sequence[tuple[str, KnockbackReport]], units: str) -> Figure:
-    """The ways of pushes side by side: height over the way along the ground, and below it a table of their figures."""
+    """The ways of pushes side by side: height over the way along the ground, and below it a table of their figures.
+
+    `variants` are pairs of a name and what `Rulebook.knockback_path` gave; `units` labels lengths.
+    """
     sheet = figure(height=7.2)
     above, below = sheet.subplots(2, 1, height_ratios=(3.4, 0.42 + 0.3 * len(variants)))
     draw_ways(variants, above, units)

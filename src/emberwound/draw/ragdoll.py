@@ -31,7 +31,10 @@ ROOM = 1.3
 
 
 def draw_ragdoll(rules: Rulebook, falls: Sequence[RagdollPreview]) -> Figure:
-    """A strip for each fall: the body at seven moments from the hit to its rest, all to one scale."""
+    """A strip for each fall: the body at seven moments from the hit to its rest, all to one scale.
+
+    `falls` are what `ragdoll_preview` gave.
+    """
     first = falls[0]
     units = rules.book.settings.units
     sheet = figure(height=1.1 + 1.95 * len(falls))

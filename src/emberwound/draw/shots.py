@@ -49,7 +49,7 @@ def draw_shots(chronicle: Chronicle, *, between: Window | None = None) -> Figure
 def draw_shot_strip(chronicle: Chronicle, shot: int, moment: str = "release", *, step: int = 2) -> Figure:
     """The moments round the release or the end of a shot, `step` ticks apart: hurtboxes, the shot, and its path so far.
 
-    Raises ChronicleError for a shot that was never released, or that has not ended.
+    `moment` is "release" or "end". Raises ChronicleError for a shot that was never released, or that has not ended.
     """
     plan, tracks = plan_of(chronicle), chronicle.tracks
     flights = Flights(chronicle, plan)

@@ -18,7 +18,8 @@ class Follower:
     """A point that comes nearer to its target by halves, at one pace however often it is asked.
 
     Where it is follows from when its targets were given alone, not from how often `at` was called. A target may move
-    at a velocity; the point then closes the gap to where it is by now. Times are in seconds and never go back.
+    at a velocity; the point then closes the gap to where it is by now. It begins at `place` at `time`, and closes half
+    of the gap in each `half_life`. Times are in seconds and never go back.
     """
 
     def __init__(self, place: Sequence[float], *, half_life: float, time: float = 0.0) -> None:
@@ -50,7 +51,7 @@ class Camera:
     """A point that trails a fighter: still while it is within the dead zone, and looking ahead of where it goes.
 
     The target is the nearest place from which the fighter, moved on by `look_ahead` seconds of its velocity, is no
-    further than `dead_zone` away.
+    further than `dead_zone` away. It begins at `place` at `time`, and closes half of the gap in each `half_life` s.
     """
 
     def __init__(
