@@ -28,6 +28,9 @@ def test_kills_are_counted_to_the_hit(saltglass: ew.Rulebook) -> None:
         assert_kills(immune, "flare", "wader", hits=2)
     with pytest.raises(ew.RulebookError, match="flair"):
         assert_kills(saltglass, "flair", "wader", hits=2)
+    for wrong in (0, -1, 2.5, "2", None, True):
+        with pytest.raises(ValueError, match="hits: give a whole number from 1 up"):
+            assert_kills(saltglass, "flare", "wader", hits=wrong)  # type: ignore[arg-type]
 
 
 def test_a_golden_bout_outlives_what_it_does_not_use(saltglass: ew.Rulebook, tmp_path: Path) -> None:
@@ -70,6 +73,8 @@ def test_a_golden_chronicle_of_another_bout_is_refused(saltglass: ew.Rulebook, t
     ):
         with pytest.raises(ew.ChronicleError, match="the golden chronicle is of another bout: its"):
             assert_same_bout(other, golden)
+    with pytest.raises(TypeError, match="golden: give a chronicle, or the file of one; got None"):
+        assert_same_bout(golden, None)  # type: ignore[arg-type]
     with pytest.raises(ew.ChronicleError, match=r"none\.jsonl"):
         assert_same_bout(golden, tmp_path / "none.jsonl")
 

@@ -11,14 +11,13 @@ from typing import TYPE_CHECKING, Any
 
 import msgspec
 
-from emberwound.chronicle import load_chronicle
+from emberwound.chronicle import Chronicle, load_chronicle
 from emberwound.vocabulary.errors import ChronicleError
 from emberwound.vocabulary.events import Cue, CueSkipped, Event
 
 if TYPE_CHECKING:
     from collections.abc import Iterable, Sequence
 
-    from emberwound.chronicle import Chronicle
     from emberwound.face import Rulebook
     from emberwound.study.wound import WoundReport
     from emberwound.vocabulary.orders import Input
@@ -39,10 +38,12 @@ def assert_kills(rules: Rulebook, attack: str, victim: str, *, hits: int, **how:
     """Fail unless exactly so many hits of an attack kill a fresh fighter, one after another without a refill.
 
     `how` is as for `Rulebook.wound`: `hurtbox`, `hitbox`, `blast`, `guarded`, `distance`, `charge`, `combo_count`, and
-    the `pools` before the first hit. Raises AssertionError with every hit's ledger, and RulebookError for names that
-    the book does not have.
+    the `pools` before the first hit. Raises AssertionError with every hit's ledger, RulebookError for names that the
+    book does not have, and ValueError for `hits` that are no whole number from 1 up.
     """
     __tracebackhide__ = True
+    if not isinstance(hits, int) or isinstance(hits, bool) or hits < 1:
+        raise ValueError(f"hits: give a whole number from 1 up; got {hits!r}")
     reports: list[WoundReport] = []
     while len(reports) < MOST_HITS:
         report = rules.wound(attack, victim, **how)
@@ -64,15 +65,20 @@ def assert_same_bout(chronicle: Chronicle, golden: Chronicle | str | Path) -> No
 
     `golden` is a chronicle or the file of one. Numbers may differ by a millionth. What explains a ledger, and the
     numbers of events, do not count; cues do if both books have the same. So it holds with other versions of the
-    libraries, and when the book changes in what the bout does not use. Raises AssertionError with the first
-    difference, and ChronicleError for a golden one of another bout or that cannot be read.
+    libraries, and when the book changes in what the bout does not use.
+    Raises AssertionError with the first difference, ChronicleError for a golden one of another bout or that cannot be
+    read, and TypeError for what is neither a chronicle nor a file.
     """
     __tracebackhide__ = True
     if isinstance(golden, str | Path):
         name, expected = Path(golden).name, load_chronicle(golden)
-    else:
+    elif isinstance(golden, Chronicle):
         name, expected = "the golden chronicle", golden
+    else:
+        raise TypeError(f"golden: give a chronicle, or the file of one; got {golden!r}")
     _check_subject(chronicle, expected, name)
+    if chronicle.header.source != expected.header.source:
+        name += f" (of {expected.header.source})"
     _compare("input", chronicle.inputs, expected.inputs, name)
     same_cues = chronicle.header.rules.get("cues") == expected.header.rules.get("cues")
     _compare("event", _counting(chronicle.events, cues=same_cues), _counting(expected.events, cues=same_cues), name)
