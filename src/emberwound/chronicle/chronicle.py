@@ -12,6 +12,7 @@ from emberwound.chronicle.event_table import events_table
 from emberwound.chronicle.header import End, Header
 from emberwound.chronicle.track_recorder import TrackRecorder
 from emberwound.rulebook import Rules
+from emberwound.rulebook.rules import digest_of
 from emberwound.vocabulary.errors import ChronicleError
 
 if TYPE_CHECKING:
@@ -48,10 +49,9 @@ class Chronicle:
             needed = ", ".join(f"{name} {version}" for name, version in self.header.steps.items())
             had = ", ".join(f"{name} {version}" for name, version in given.items()) or "none"
             raise ChronicleError(f"the chronicle ran with the own steps {needed}; load it with them (given: {had})")
-        rules = Rules.from_canonical(self.header.rules, self.header.source, self.steps)
-        if rules.hash != self.header.rules_hash:
+        if digest_of(self.header.rules) != self.header.rules_hash:
             raise ChronicleError("the rules in the chronicle are not those it was made with: rules_hash differs")
-        return rules
+        return Rules.from_canonical(self.header.rules, self.header.source, self.steps)
 
     @cached_property
     def tracks(self) -> Tracks:

@@ -56,11 +56,15 @@ def run(
     seed: Seed = None,
     wav: Wav = None,
     speed: Speed = 1.0,
+    change: Annotated[
+        list[str] | None, typer.Option("--set", help="Change the book: KEY=VALUE,... Repeat it.", metavar="SET")
+    ] = None,
     *,
     watch: Watched = False,
     json: AsJson = False,
 ) -> None:
     """Run a bout of a rulebook: its story, its chronicle and its figure."""
+    from emberwound.cli.choosing import changed
     from emberwound.face import Rulebook
     from emberwound.vocabulary.errors import OutputError
 
@@ -68,7 +72,9 @@ def run(
         raise OutputError("--watch and --json: give one; what is watched is for eyes, JSON for programs")
     if speed != 1.0 and not watch:
         raise OutputError("--speed: it goes with --watch; without it a bout runs as fast as it can")
-    _run(Rulebook.load(book), bout, out, seed, json=json, wav=wav, speed=speed if watch else None)
+    _run(
+        changed(Rulebook.load(book), change or []), bout, out, seed, json=json, wav=wav, speed=speed if watch else None
+    )
 
 
 def replay(

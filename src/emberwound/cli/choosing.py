@@ -10,7 +10,7 @@ from typing import TYPE_CHECKING
 from emberwound.vocabulary.errors import BoutError, RulebookError, unknown_name
 
 if TYPE_CHECKING:
-    from collections.abc import Iterable
+    from collections.abc import Callable, Iterable
 
     from emberwound.chronicle import Chronicle
     from emberwound.face import Rulebook
@@ -28,6 +28,24 @@ def choose(what: str, asked: str | None, known: Iterable[str], source: str) -> s
     if len(names) != 1:
         raise BoutError(f"{source} has {len(names)} {what}s; name one; known: {', '.join(names)}")
     return names[0]
+
+
+def variants_of_bout(
+    source: Path, bout: str | None, changes: Iterable[str], *, partial: bool = False
+) -> list[tuple[str, Chronicle]]:
+    """The chronicle as `bout_of` gives it, and one of each variant of the rules, with names. Raises EmberwoundError."""
+    from emberwound.chronicle import run
+    from emberwound.face import Rulebook
+
+    found = bout_of(source, bout, partial=partial)
+    texts = list(changes)
+    if texts and source.suffix == ".jsonl":
+        raise BoutError(f"--set {texts[0]}: {source} is a record, whose rules are as they were; give the rulebook")
+    rules = Rulebook.of(found.rules)
+    return [
+        (AS_IT_IS, found),
+        *((said, run(each, found.header.script or "")) for said, each in variants_of(rules, texts)[1:]),
+    ]
 
 
 def bout_of(source: Path, bout: str | None, *, partial: bool = False) -> Chronicle:
@@ -49,7 +67,19 @@ def bout_of(source: Path, bout: str | None, *, partial: bool = False) -> Chronic
         return run(rules, name, progress=progress)
 
 
-def variants_of(
+def changed(rules: Rulebook, changes: Iterable[str]) -> Rulebook:
+    """The rules with all changes written KEY=VALUE,... made. Raises EmberwoundError."""
+    for text in changes:
+        _, rules = _variant(rules, text, lambda key: key)
+    return rules
+
+
+def variants_of(rules: Rulebook, changes: Iterable[str]) -> list[tuple[str, Rulebook]]:
+    """The rules as they are, and a variant for each text KEY=VALUE,..., with a name. Raises EmberwoundError."""
+    return [(AS_IT_IS, rules), *(_variant(rules, text, lambda key: key) for text in changes)]
+
+
+def variants_of_hit(
     rules: Rulebook,
     changes: Iterable[str],
     attack: str,
@@ -58,27 +88,35 @@ def variants_of(
     hitbox: str | None = None,
     blast: bool | None = None,
 ) -> list[tuple[str, Rulebook]]:
-    """The rules as they are, and a variant for each text KEY=VALUE,..., with a name. Raises EmberwoundError.
+    """The same for one hit: a key without dots is meant of the attack, its push or the victim at hand.
 
-    A key without dots is meant of the attack, its push or the victim at hand, where only one of them has it.
+    Only one of them may have it. Raises EmberwoundError.
     """
+
+    def whole(key: str) -> str:
+        return _whole_key(rules, key, attack, victim, hitbox, blast=blast)
+
+    return [(AS_IT_IS, rules), *(_variant(rules, text, whole) for text in changes)]
+
+
+AS_IT_IS = "as in the book"
+
+
+def _variant(rules: Rulebook, text: str, whole: Callable[[str], str]) -> tuple[str, Rulebook]:
+    """The rules with the changes KEY=VALUE,... made, and what they are called."""
     from emberwound.rulebook.edit import read_change
 
-    found = [("as in the book", rules)]
-    for text in changes:
-        try:
-            edits = dict(read_change(each) for each in re.split(r",(?=[\w.-]+=)", text))
-        except ValueError as error:
-            raise BoutError(f"--set {text}: {error}") from None
-        said = ", ".join(
-            f"{key.rpartition('.')[2]} {'left out' if value is None else value}" for key, value in edits.items()
-        )
-        whole = {_whole_key(rules, key, attack, victim, hitbox, blast=blast): value for key, value in edits.items()}
-        try:
-            found.append((said, rules.edit(whole)))
-        except RulebookError as error:
-            raise RulebookError([replace(each, file=f"--set {text}") for each in error.problems], asked=True) from None
-    return found
+    try:
+        edits = dict(read_change(each) for each in re.split(r",(?=[\w.-]+=)", text))
+    except ValueError as error:
+        raise BoutError(f"--set {text}: {error}") from None
+    said = ", ".join(
+        f"{key.rpartition('.')[2]} {'left out' if value is None else value}" for key, value in edits.items()
+    )
+    try:
+        return said, rules.edit({whole(key): value for key, value in edits.items()})
+    except RulebookError as error:
+        raise RulebookError([replace(each, file=f"--set {text}") for each in error.problems], asked=True) from None
 
 
 def _whole_key(rules: Rulebook, key: str, attack: str, victim: str, hitbox: str | None, *, blast: bool | None) -> str:

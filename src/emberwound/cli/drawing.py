@@ -8,7 +8,7 @@ from typing import Annotated
 
 import typer
 
-from emberwound.cli.options import FOLDER, OfSource, Partial, Source, name_of, write_and_tell
+from emberwound.cli.options import FOLDER, Changes, OfSource, Partial, Source, name_of, write_and_tell
 
 draw = typer.Typer(help="Draw rules and bouts.", no_args_is_help=True, rich_markup_mode=None)
 
@@ -69,18 +69,22 @@ def shots(
     shot: Annotated[int, typer.Option(help="The number of the strip's shot.", min=1)] = 1,
     step: Annotated[int, typer.Option(help="Ticks from one picture of the strip to the next.", min=1, max=1000)] = 2,
     between: Between = None,
+    change: Changes = None,
     out: Out = None,
     *,
     partial: Partial = False,
 ) -> None:
-    """Draw the shots of a run: their paths, bounces and ends; or a film strip of one release or end."""
-    from emberwound.cli.choosing import bout_of
+    """Draw the shots of a run, of variants of its rules too; or a film strip of one release or end."""
+    from emberwound.cli.choosing import variants_of_bout
     from emberwound.draw.shots import draw_shot_strip, draw_shots
+    from emberwound.vocabulary.errors import OutputError
 
-    chronicle = bout_of(source, bout, partial=partial)
+    if strip is not None and change:
+        raise OutputError("--strip and --set: give one; a strip shows one shot of one bout")
+    (_, chronicle), *variants = variants_of_bout(source, bout, change or [], partial=partial)
     name = name_of(chronicle)
     if strip is None:
-        write_and_tell(draw_shots(chronicle, between=between), out, f"shots-{name}")
+        write_and_tell(draw_shots(chronicle, between=between, variants=variants), out, f"shots-{name}")
     else:
         write_and_tell(draw_shot_strip(chronicle, shot, strip.value, step=step), out, f"strip-{name}-{shot}-{strip}")
 
@@ -146,10 +150,7 @@ def knockback(
     victim: Annotated[str, typer.Argument(help="The fighter that is knocked back.")],
     arena: Annotated[str | None, typer.Option(help="In which arena; the first if left out.")] = None,
     hitbox: Annotated[str | None, typer.Option(help="With which hitbox of a strike; the first if left out.")] = None,
-    change: Annotated[
-        list[str] | None,
-        typer.Option("--set", help="A variant beside the book's: KEY=VALUE,... Repeat it.", metavar="SET"),
-    ] = None,
+    change: Changes = None,
     out: Out = None,
     *,
     blast: Annotated[
@@ -159,7 +160,7 @@ def knockback(
     json: Annotated[bool, typer.Option("--json", help="Print the figures as JSON.")] = False,
 ) -> None:
     """Draw how an attack knocks a fighter back: apex, landing, rest; for the book's values and for variants."""
-    from emberwound.cli.choosing import variants_of
+    from emberwound.cli.choosing import variants_of_hit
     from emberwound.cli.output import print_pushes
     from emberwound.draw.files import write_figure
     from emberwound.draw.knockback import draw_knockback
@@ -168,7 +169,7 @@ def knockback(
     rules = Rulebook.load(book)
     ways = [
         (label, each.knockback_path(attack, victim, arena=arena, hitbox=hitbox, blast=blast, guarded=guarded))
-        for label, each in variants_of(rules, change or [], attack, victim, hitbox=hitbox, blast=blast)
+        for label, each in variants_of_hit(rules, change or [], attack, victim, hitbox=hitbox, blast=blast)
     ]
     units = rules.book.settings.units
     file = write_figure(draw_knockback(ways, units), out or FOLDER / f"knockback-{attack}-{victim}.png")
@@ -180,13 +181,16 @@ def reaction(
     book: Annotated[Path, typer.Argument(help="A rulebook, a TOML file.", metavar="BOOK")],
     attack: Annotated[str, typer.Argument(help="One of its attacks.")],
     victim: Annotated[str, typer.Argument(help="The fighter it hits.")],
+    change: Changes = None,
     out: Out = None,
 ) -> None:
-    """Draw what a victim does after a hit, unguarded against guarded, and who can act first."""
+    """Draw what a victim does after a hit, unguarded against guarded, and who can act first; variants side by side."""
+    from emberwound.cli.choosing import variants_of_hit
     from emberwound.draw.reactions import draw_reaction
     from emberwound.face import Rulebook
 
-    figure = draw_reaction(Rulebook.load(book), attack, victim)
+    rules, *variants = variants_of_hit(Rulebook.load(book), change or [], attack, victim)
+    figure = draw_reaction(rules[1], attack, victim, variants=variants)
     write_and_tell(figure, out, f"reaction-{attack}-{victim}")
 
 

@@ -6,9 +6,11 @@ import os
 import sys
 from contextlib import suppress
 from io import TextIOWrapper
+from typing import Annotated
 
 import typer
 
+from emberwound._version import __version__
 from emberwound.cli import bouts, drawing, starting, tables, wounds
 from emberwound.vocabulary.errors import EmberwoundError
 
@@ -33,8 +35,19 @@ app.add_typer(drawing.draw, name="draw")
 UNUSABLE_INPUT = 2
 
 
+def _tell_version(asked: bool) -> None:  # noqa: FBT001 (as Typer calls it)
+    if asked:
+        typer.echo(f"emberwound {__version__}")
+        raise typer.Exit
+
+
 @app.callback()
-def _root() -> None:
+def _root(
+    *,
+    version: Annotated[
+        bool, typer.Option("--version", help="Tell the version and end.", callback=_tell_version, is_eager=True)
+    ] = False,
+) -> None:
     """Combat rules as data: run them headless, see what happened, learn why."""
 
 

@@ -17,6 +17,11 @@ Source = Annotated[Path, typer.Argument(help="A rulebook (.toml) or a chronicle 
 OfSource = Annotated[str | None, typer.Argument(help="A bout of the rulebook; may be left out if it has one.")]
 Partial = Annotated[bool, typer.Option("--partial", help="Read a chronicle that was cut off, as far as it goes.")]
 
+Changes = Annotated[
+    list[str] | None,
+    typer.Option("--set", help="A variant beside the book's: KEY=VALUE,... Repeat it.", metavar="SET"),
+]
+
 
 def name_of(chronicle: Chronicle) -> str:
     """What files about a bout are called after: its script, or its arena."""

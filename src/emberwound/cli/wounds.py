@@ -18,6 +18,9 @@ def wound(
     charge: Annotated[float | None, typer.Option(help="The share of a full charge, 0 to 1.")] = None,
     combo_count: Annotated[int, typer.Option(help="How many wounds came shortly before.", metavar="N")] = 0,
     pool: Annotated[list[str] | None, typer.Option(help="A pool before it, name=value; repeat it.")] = None,
+    change: Annotated[
+        list[str] | None, typer.Option("--set", help="Change the book: KEY=VALUE,... Repeat it.", metavar="SET")
+    ] = None,
     *,
     blast: Annotated[
         bool | None, typer.Option("--blast/--no-blast", help="By its blast, or by anything else; if left out, as fits.")
@@ -34,12 +37,13 @@ def wound(
     json: Annotated[bool, typer.Option("--json", help="Print it as JSON.")] = False,
 ) -> None:
     """Work out one wound and its ledger, the table of all wounds of a book, or the timing of its attacks."""
+    from emberwound.cli.choosing import changed
     from emberwound.cli.output import print_match_table, print_timing, print_wound
     from emberwound.face import Rulebook
     from emberwound.study.matches import match_table, wounding
     from emberwound.study.timing import timing_table
 
-    rules = Rulebook.load(book)
+    rules = changed(Rulebook.load(book), change or [])
     if table:
         print_match_table(match_table(rules), as_json=json)
         return

@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, NamedTuple
 
 import numpy as np
 
+from emberwound.draw.palette import CAIRN, PEARL
 from emberwound.draw.projections import outline
 
 if TYPE_CHECKING:
@@ -16,11 +17,19 @@ if TYPE_CHECKING:
     from emberwound.plan.solids import Solid
 
 
-def areas_of(plan: Plan) -> list[tuple[str, str]]:
-    """The look and the name of each hazard, checkpoint and pickup, in the order of their outlines."""
-    hazards = [("fatal" if hazard.fatal else "hazard", hazard.name) for hazard in plan.hazards]
-    checkpoints = [("checkpoint", f"{each.order} {each.name}") for each in plan.checkpoints]
-    return [*hazards, *checkpoints, *(("pickup", each.name) for each in plan.pickups)]
+class AreaLook(NamedTuple):
+    """How a hazard, checkpoint or pickup looks: its sort, its name and its colour."""
+
+    sort: str
+    name: str
+    colour: str
+
+
+def areas_of(plan: Plan) -> list[AreaLook]:
+    """The look of each hazard, checkpoint and pickup, in the order of their outlines."""
+    hazards = [AreaLook("fatal" if hazard.fatal else "hazard", hazard.name, hazard.colour) for hazard in plan.hazards]
+    checkpoints = [AreaLook("checkpoint", f"{each.order} {each.name}", CAIRN) for each in plan.checkpoints]
+    return [*hazards, *checkpoints, *(AreaLook("pickup", each.name, PEARL) for each in plan.pickups)]
 
 
 def area_outline(plan: Plan, solid: Solid, projection: Projection) -> NDArray[np.float64]:

@@ -7,7 +7,6 @@ from typing import TYPE_CHECKING, Any
 from matplotlib.collections import PolyCollection
 
 from emberwound.draw.area_outlines import area_outline, areas_of
-from emberwound.draw.palette import CAIRN, EMBER, PEARL
 from emberwound.plan.solids import area_solids
 
 if TYPE_CHECKING:
@@ -16,13 +15,13 @@ if TYPE_CHECKING:
     from emberwound.draw.projections import Projection
     from emberwound.plan import Plan
 
-AREA_LOOKS: dict[str, tuple[str, Any, str]] = {
-    "hazard": (EMBER, (0, (4, 2)), ".."),
-    "fatal": (EMBER, (0, (4, 2)), "xx"),
-    "checkpoint": (CAIRN, (0, (6, 1, 1, 1)), "||"),
-    "pickup": (PEARL, "-", ""),
+AREA_LINES: dict[str, tuple[Any, str]] = {
+    "hazard": ((0, (4, 2)), ".."),
+    "fatal": ((0, (4, 2)), "xx"),
+    "checkpoint": ((0, (6, 1, 1, 1)), "||"),
+    "pickup": ("-", ""),
 }
-"""The colour, line and hatch of what is touched in an arena."""
+"""The line and hatch of what is touched in an arena."""
 
 FAINT = 0.2
 """How strongly a hazard is drawn that is off."""
@@ -30,11 +29,11 @@ FAINT = 0.2
 
 def draw_areas(plan: Plan, axes: Axes, projection: Projection, tick: int | None = None) -> None:
     """Each hazard, checkpoint and pickup where it starts; or as it is on a tick, faint if it is off."""
-    for (look, _), (solid, on) in zip(areas_of(plan), area_solids(plan, tick), strict=True):
+    for look, (solid, on) in zip(areas_of(plan), area_solids(plan, tick), strict=True):
         edge = area_outline(plan, solid, projection)
         if len(edge):
-            colour, line, hatch = AREA_LOOKS[look]
-            patch = PolyCollection([edge], facecolor="none", edgecolor=colour, linewidth=1.0, linestyle=line,
+            line, hatch = AREA_LINES[look.sort]
+            patch = PolyCollection([edge], facecolor="none", edgecolor=look.colour, linewidth=1.0, linestyle=line,
                                    alpha=0.6 if on else FAINT, hatch=hatch if on else None,
                                    zorder=1.4)  # fmt: skip
             axes.add_collection(patch)

@@ -8,7 +8,6 @@ from typing import TYPE_CHECKING, Any
 import numpy as np
 
 from emberwound.draw.area_outlines import area_outline, areas_of
-from emberwound.draw.areas import AREA_LOOKS
 from emberwound.draw.palette import EMBER, INK, PAPER, SOFT_INK, seat_look
 from emberwound.draw.projections import FROM_SIDE, FROM_TOP, PROJECTIONS, wall_outline
 from emberwound.draw.stage import draw_fighter, draw_prop, draw_stage, heading_arrow, stacked
@@ -137,17 +136,17 @@ def _key(plan: Plan) -> str:
 def _name_areas(plan: Plan, axes: Axes, projection: Projection, tick: int | None) -> None:
     """The name of each hazard, checkpoint and pickup over it, and whether it is off."""
     signs = {"fatal": "", "hazard": "", "checkpoint": "⚑ ", "pickup": "✦ "}
-    for (look, name), (solid, on) in zip(areas_of(plan), area_solids(plan, tick), strict=True):
+    for look, (solid, on) in zip(areas_of(plan), area_solids(plan, tick), strict=True):
         outline = area_outline(plan, solid, projection)
         if not len(outline):
             continue
         across, up = float(outline[:, 0].mean()), float(outline[:, 1].max())
         top = axes.get_ylim()[1]
-        said = f"{signs[look]}{name}{', fatal' if look == 'fatal' else ''}"
+        said = f"{signs[look.sort]}{look.name}{', fatal' if look.sort == 'fatal' else ''}"
         said += "" if on else ", off"
-        colour, box = AREA_LOOKS[look][0], {"facecolor": PAPER, "edgecolor": "none", "pad": 1.0}
+        box = {"facecolor": PAPER, "edgecolor": "none", "pad": 1.0}
         place = (across, min(up, top))
-        axes.annotate(said, place, (0, -14 if up > top else 4), ha="center", color=colour, bbox=box, **SMALL)
+        axes.annotate(said, place, (0, -14 if up > top else 4), ha="center", color=look.colour, bbox=box, **SMALL)
 
 
 def draw_fighters(rules: Rulebook, plan: Plan, axes: Axes) -> Axes:

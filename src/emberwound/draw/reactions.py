@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from textwrap import fill
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -12,6 +13,8 @@ from emberwound.draw.style import dress, figure, headline
 from emberwound.rulebook.terms import reaction_terms
 
 if TYPE_CHECKING:
+    from collections.abc import Sequence
+
     from matplotlib.axes import Axes
     from matplotlib.figure import Figure
 
@@ -19,27 +22,44 @@ if TYPE_CHECKING:
     from emberwound.study.reaction import Advantage, ReactionReport
 
 TALL = 0.55
+LETTERS = 112
+"""So many letters of a title find room across a figure."""
 
 
-def draw_reaction(rules: Rulebook, attack: str, victim: str) -> Figure:
+def draw_reaction(
+    rules: Rulebook, attack: str, victim: str, *, variants: Sequence[tuple[str, Rulebook]] = ()
+) -> Figure:
     """Attacker and victim after a hit lands, in ticks: hit stop, reaction, its blend, and who is free first.
 
-    Raises RulebookError for names the book does not have.
+    `variants` are other rules with names, side by side with these. Raises RulebookError for names a book does not have.
     """
+    books = [("as in the book", rules), *variants]
+    columns = [(name, each, _cases(each.advantage(attack, victim))) for name, each in books]
     told = rules.advantage(attack, victim)
-    cases = [("not guarded", told.on_hit, told.advantage_on_hit)]
-    if told.on_guard is not None and told.advantage_on_guard is not None:
-        cases.append(("guarded", told.on_guard, told.advantage_on_guard))
-    sheet = figure(height=3.0 + 2.4 * len(cases))
-    places = np.atleast_1d(sheet.subplots(len(cases), 1, sharex=True))
-    longest = max(_last_tick(told, report) for _, report, _ in cases)
-    for axes, (name, report, ahead) in zip(places, cases, strict=True):
-        draw_case(rules, told, report, axes, f"{name}: {_said(attack, victim, report, ahead)}")
-        axes.set_xlim(0, 1.06 * longest)
-        if axes is not places[-1]:
-            axes.set_xlabel("")
+    most = max(len(cases) for _, _, cases in columns)
+    sheet = figure(height=3.0 + 2.4 * most)
+    places = sheet.subplots(most, len(columns), sharex=True, squeeze=False)
+    longest = max(_last_tick(each, report) for _, _, cases in columns for each, _, report, _ in cases)
+    for column, (book_name, book, cases) in enumerate(columns):
+        for axes, (each, name, report, ahead) in zip(places[:, column], cases, strict=False):
+            said = f"{name}: {_said(attack, victim, report, ahead)}"
+            title = fill(f"{book_name}, {said}", LETTERS // len(columns)) if variants else said
+            draw_case(book, each, report, axes, title)
+            axes.set_xlim(0, 1.06 * longest)
+            if axes is not places[len(cases) - 1, column]:
+                axes.set_xlabel("")
+        for axes in places[len(cases) :, column]:
+            axes.set_visible(False)
     headline(sheet, f"{attack} hits {victim} on its tick {told.hit_tick}: who can act first")
     return sheet
+
+
+def _cases(told: Advantage) -> list[tuple[Advantage, str, ReactionReport, int]]:
+    """What is drawn of an attack: it is not guarded, and where there is a guard, it is."""
+    cases = [(told, "not guarded", told.on_hit, told.advantage_on_hit)]
+    if told.on_guard is not None and told.advantage_on_guard is not None:
+        cases.append((told, "guarded", told.on_guard, told.advantage_on_guard))
+    return cases
 
 
 def _said(attack: str, victim: str, report: ReactionReport, ahead: int) -> str:

@@ -65,8 +65,8 @@ def replay_data(chronicle: Chronicle, progress: Callable[[int, int], None] | Non
             for number, name in enumerate(plan.wall_names)
         ],
         "areas": [
-            {"look": look, "name": name, "outline": rounded(area_outline(plan, solid, projection))}
-            for (look, name), (solid, _) in zip(areas_of(plan), area_solids(plan), strict=True)
+            {**look._asdict(), "outline": rounded(area_outline(plan, solid, projection))}
+            for look, (solid, _) in zip(areas_of(plan), area_solids(plan), strict=True)
         ],
         "seats": [_seat(chronicle, plan, projection, looks, name) for name in tracks.seats],
         "looks": looks.shapes,

@@ -19,6 +19,8 @@ from emberwound.vocabulary.errors import ChronicleError, unknown_name
 from emberwound.vocabulary.events import SeatEntered
 
 if TYPE_CHECKING:
+    from collections.abc import Sequence
+
     from matplotlib.axes import Axes
     from matplotlib.figure import Figure
 
@@ -30,18 +32,24 @@ FRAMES = 8
 RATIOS = (1.0, 1.5)
 
 
-def draw_shots(chronicle: Chronicle, *, between: Window | None = None) -> Figure:
+def draw_shots(
+    chronicle: Chronicle, *, between: Window | None = None, variants: Sequence[tuple[str, Chronicle]] = ()
+) -> Figure:
     """The paths of all shots of a run, with releases, bounces and ends by reason, seen from each side that matters.
 
-    `between` are seconds: then those that flew meanwhile. Raises OutputError for seconds outside the bout.
+    `between` are seconds: then those that flew meanwhile. `variants` are bouts in the same arena, with names, one below
+    the other. Raises OutputError for seconds outside the bout.
     """
     half_width = None if between is None else window_of(chronicle, between)
     plan = plan_of(chronicle)
     views = PROJECTIONS[plan.space.name]
-    sheet = figure(height=7.0)
-    places = np.atleast_1d(sheet.subplots(1, len(views), width_ratios=RATIOS[: len(views)]))
-    for axes, projection in zip(places, views, strict=True):
-        draw_paths(chronicle, axes, projection, numbers=projection is views[-1], between=half_width)
+    bouts = [("as in the book", chronicle), *variants]
+    sheet = figure(height=7.0 if not variants else 1.0 + 4.0 * len(bouts))
+    rows = sheet.subplots(len(bouts), len(views), width_ratios=RATIOS[: len(views)], squeeze=False)
+    for (name, bout), places in zip(bouts, rows, strict=True):
+        for axes, projection in zip(places, views, strict=True):
+            named = f"{name}: " if variants else ""
+            draw_paths(bout, axes, projection, numbers=projection is views[-1], between=half_width, named=named)
     headline(sheet, f"{title_of(chronicle)}, its shots")
     return sheet
 

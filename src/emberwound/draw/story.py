@@ -77,10 +77,12 @@ def draw_paths(
     letters: int = WHOLE,
     between: Window | None = None,
     states: Sequence[int] = (),
+    named: str = "",
 ) -> Axes:
     """The arena: fighters where they stood, where they walked, and each shot's path with its number and its end.
 
-    Without `states` they are drawn where they entered, else as they were in each of these.
+    The title begins with what it is `named`. Without `states` they are drawn where they entered, else as they were in
+    each of these.
     """
     units, plan = chronicle.rules.book.settings.units, plan_of(chronicle)
     flights = Flights(chronicle, plan, between)
@@ -100,7 +102,7 @@ def draw_paths(
     many = f"{shots} {'shot' if shots == 1 else 'shots'}"
     said = [f"{many}, {flights.hits()} of them hit"] if shots or not flights.others() else []
     said += [f"{flights.others()} wounds by strikes, hazards and afflictions"] if flights.others() else []
-    title = fill(f"{', '.join(said)}, seen {projection.name}{by_number}", letters)
+    title = fill(f"{named}{', '.join(said)}, seen {projection.name}{by_number}", letters)
     dress(
         axes, title, projection.label(projection.across, units), projection.label(projection.up, units), flights.key()
     )

@@ -13,12 +13,13 @@ if TYPE_CHECKING:
 
 @dataclass(frozen=True, slots=True)
 class HazardPlan:
-    """A part of the arena that wounds: what it does, and ticks until it does so again."""
+    """A part of the arena that wounds: what it does, ticks until it does so again, and its colour in pictures."""
 
     name: str
     hit: HitPlan
     rehit: float
     fatal: bool
+    colour: str
 
 
 @dataclass(frozen=True, slots=True)

@@ -165,6 +165,7 @@ class AttackPlan:
     repeat to the next. `release_ticks`, `whole_ticks` and `cooldown_ticks` are rounded up, for a start on a tick.
     `blast` is the number of one, or -1; it goes off on these of its shots' ends or, `blast_at` a place from a joint or
     -1, at its releases. `hides` are the hurtboxes that its stages hide, by their index.
+    `repeats` says that holding it repeats it.
     """
 
     name: str
@@ -183,6 +184,7 @@ class AttackPlan:
     release_ticks: int
     whole_ticks: int
     cooldown_ticks: int
+    repeats: bool
     states: frozenset[str]
     cost: tuple[tuple[int, float], ...]
     charge: ChargeUpPlan | None

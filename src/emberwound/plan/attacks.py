@@ -100,6 +100,7 @@ class AttackMaker:
             release_ticks=ticks_in(timeline.first, rate),
             whole_ticks=whole_ticks,
             cooldown_ticks=ticks_in(timeline.cooldown, rate),
+            repeats=attack.when_held == "repeat",
             states=frozenset(attack.allowed_while),
             cost=tuple((pools.index(pool), points) for pool, points in attack.cost.items()),
             charge=self.charge(attack.charge),

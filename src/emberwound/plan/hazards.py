@@ -10,6 +10,7 @@ import numpy as np
 from emberwound.geometry.layout import HazardColumn, HazardMark, Layer, ShapeColumn, VolumeShape
 from emberwound.plan.arena_plans import CheckpointPlan, HazardPlan, PickupPlan
 from emberwound.plan.space import unit
+from emberwound.rulebook.fields import COLOURS
 from emberwound.rulebook.terms import hit_terms
 
 if TYPE_CHECKING:
@@ -33,6 +34,7 @@ def hazard_plan(
         hit=hit(hazard, hit_terms(hazard)),
         rehit=float(times.exact_ticks(hazard.rehit_every)),
         fatal=hazard.fatal,
+        colour=COLOURS.get(hazard.colour, hazard.colour),
     )
 
 

@@ -15,15 +15,16 @@ if TYPE_CHECKING:
 def edited(tables: dict[str, Any], changes: Mapping[str, Any], source: str) -> dict[str, Any]:
     """The tables with each dotted key set, and those made that are not there; None takes a key away.
 
-    `tables` is changed. Raises RulebookError for a key that leads through something that is no table.
+    A row of a list goes by its `name`. `tables` is changed. Raises RulebookError for a key that leads through what is
+    no table.
     """
     for key, value in changes.items():
         *path, last = key.split(".") if isinstance(key, str) else [""]
         place: Any = tables
         for step in path:
-            place = place.setdefault(step, {}) if isinstance(place, dict) else None
+            place = place.setdefault(step, {}) if isinstance(place, dict) else _row(place, step)
         if not isinstance(place, dict) or not last:
-            seen = "a key that leads through what is no table" if last else "no key"
+            seen = "a key that leads through what is no table, or no row of that name" if last else "no key"
             where = key if isinstance(key, str) else shortened(key)
             raise RulebookError([Problem(source, where, seen, "give a key such as attacks.flare.damage")])
         if value is None:
@@ -31,6 +32,13 @@ def edited(tables: dict[str, Any], changes: Mapping[str, Any], source: str) -> d
         else:
             place[last] = list(value) if isinstance(value, tuple) else value
     return tables
+
+
+def _row(rows: Any, name: str) -> Any:
+    """The first row of that name in a list of tables, such as of reactions; None when there is none."""
+    if not isinstance(rows, list):
+        return None
+    return next((row for row in rows if isinstance(row, dict) and row.get("name") == name), None)
 
 
 def read_change(text: str) -> tuple[str, Any]:

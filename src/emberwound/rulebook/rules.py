@@ -35,7 +35,7 @@ class Rules:
         self.book = book
         self.source = source
         self.steps = dict(steps or {})
-        self.hash = hashlib.sha256(msgspec.json.encode(self.canonical())).hexdigest()
+        self.hash = digest_of(self.canonical())
 
     @classmethod
     def load(cls, path: str | Path, steps: Steps | None = None) -> Self:
@@ -73,7 +73,8 @@ class Rules:
     def edit(self, changes: Mapping[str, Any]) -> Self:
         """The same rules with some values changed, by dotted keys: `{"attacks.flare.damage": 12}`.
 
-        None takes a key away. Raises RulebookError with every problem of the changed book.
+        A row of reactions goes by its name: `fighters.wader.reactions.reel.seconds`. None takes a key away.
+        Raises RulebookError with every problem of the changed book.
         """
         steps = {step.name: (step.function, step.version) for step in self.steps.values()}
         return self.from_canonical(edited(self.canonical(), changes, self.source), self.source, steps)
@@ -96,6 +97,11 @@ class Rules:
         book = self.book
         content = f"{len(book.fighters)} fighters, {len(book.attacks)} attacks"
         return f"<{type(self).__name__} {self.source}: {content}, {self.hash[:12]}>"
+
+
+def digest_of(tables: dict[str, Any]) -> str:
+    """The hash of a rulebook's tables, as `canonical` gives them."""
+    return hashlib.sha256(msgspec.json.encode(tables)).hexdigest()
 
 
 def _check_steps(steps: Mapping[str, Any]) -> None:

@@ -214,7 +214,9 @@ def _do(world: World, body: int, slot: int, stage: Stage) -> None:
     block = world.block
     attack = queries.fighter_of(world, body).attacks[slot]
     if stage.action == "release":
-        world.releasing.append((body, slot, int(block.body_marks[BodyMark.ATTACK_SEQ, body]), stage.index))
+        world.releasing.append((body, slot, int(block.body_marks[BodyMark.ATTACK_SEQ, body])))
+        if stage.index == 0 and attack.launch is not None:
+            block.ready[slot, body] = world.counts[Count.TICK] + attack.cooldown_ticks - attack.release_ticks
     elif stage.action == "lunge":
         velocity = turned(attack.lunge, block.bodies[BodyColumn.AHEAD : BodyColumn.AHEAD + 2, body].tolist())
         lasting = any(each.action == "coast" for each in attack.stages)

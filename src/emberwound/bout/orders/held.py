@@ -9,6 +9,7 @@ from emberwound.bout.orders.input_buffer import refuse_blocked
 from emberwound.bout.state import queries
 from emberwound.bout.state.layout import Count, SeatMark, Timer, mark_of, number_of
 from emberwound.geometry.layout import BodyMark
+from emberwound.vocabulary.clock import NEVER
 from emberwound.vocabulary.reasons import Reason
 
 if TYPE_CHECKING:
@@ -19,6 +20,9 @@ PASSES = frozenset({Reason.ATTACKING, Reason.COOLDOWN, Reason.REACTING, Reason.F
 """What a hold simply waits for."""
 
 REASONS = list(Reason)
+
+NOT_AGAIN = NEVER - 1
+"""The tick at which a hold that does not repeat is looked at again: only another order changes it."""
 
 
 def look(world: World, seat: int) -> None:
@@ -47,6 +51,9 @@ def _go_on(world: World, seat: int, body: int, slot: int) -> None:
     """The next of a row of repeats, if its exact time has come."""
     marks = world.block.body_marks
     attack = queries.fighter_of(world, body).attacks[slot]
+    if not attack.repeats:
+        _look_again(world, seat, NOT_AGAIN)
+        return
     anchor, repeat = int(marks[BodyMark.ATTACK_TICK, body]), int(marks[BodyMark.REPEAT, body]) + 1
     due = attack.tick_of(0, anchor, repeat)
     if world.counts[Count.TICK] < due:
@@ -75,7 +82,7 @@ def _start(world: World, seat: int, body: int, slot: int) -> None:
         return
     timeline.begin(world, body, slot)
     block.seat_marks[SeatMark.REPEATS, seat] = mark_of(slot)
-    _look_again(world, seat, attack.tick_of(0, world.counts[Count.TICK], 1))
+    _look_again(world, seat, attack.tick_of(0, world.counts[Count.TICK], 1) if attack.repeats else NOT_AGAIN)
 
 
 def _tell(world: World, seat: int, slot: int, blocked: Blocked) -> None:

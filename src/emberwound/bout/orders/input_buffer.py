@@ -116,7 +116,9 @@ def shorten_buffer(world: World, seat: int) -> None:
 
 
 def _begin(world: World, seat: int, body: int, slot: int) -> None:
-    world.block.seat_marks[SeatMark.REPEATS, seat] = 0
+    held = number_of(int(world.block.seat_marks[SeatMark.REPEATS, seat]))
+    if held >= 0 and queries.fighter_of(world, body).attacks[held].repeats:  # what does not repeat is done until let go
+        world.block.seat_marks[SeatMark.REPEATS, seat] = 0
     timeline.begin(world, body, slot)
 
 

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 from emberwound.bout.attacks import projectiles
 from emberwound.bout.orders.input_buffer import press_name, refuse
 from emberwound.bout.state import queries
-from emberwound.bout.state.layout import Count, SeatColumn
+from emberwound.bout.state.layout import SeatColumn
 from emberwound.bout.state.pending import Flight, PendingBlast
 from emberwound.bout.state.random import spread_draws
 from emberwound.geometry.layout import BodyColumn
@@ -24,14 +24,14 @@ def release(world: World) -> None:
     """Let fly what is due, from where its owner stands at the start of the tick, the way it then looks and aims."""
     if not world.releasing:
         return
-    for body, slot, began, index in world.releasing:
-        _release(world, body, slot, began, index)
+    for body, slot, began in world.releasing:
+        _release(world, body, slot, began)
     world.releasing.clear()
     if world.launched:
         projectiles.place_launched(world)
 
 
-def _release(world: World, body: int, slot: int, began: int, index: int) -> None:
+def _release(world: World, body: int, slot: int, began: int) -> None:
     block = world.block
     seat = world.seat_of(body)
     fighter = queries.fighter_of(world, body)
@@ -44,8 +44,6 @@ def _release(world: World, body: int, slot: int, began: int, index: int) -> None
         world.pending_blasts.append(PendingBlast(attack.blast, seat, 0.0, place, began))
     if launch is None:
         return
-    if index == 0:
-        block.ready[slot, body] = world.counts[Count.TICK] + attack.cooldown_ticks - attack.release_ticks
     ahead = block.bodies[BodyColumn.AHEAD : BodyColumn.AHEAD + 2, body].tolist()
     muzzle = _place(world, body, launch.joint, launch.muzzle, ahead)
     share = float(block.bodies[BodyColumn.CHARGE, body])

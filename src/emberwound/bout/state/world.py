@@ -106,7 +106,7 @@ class World:
         self.events: list[AnyEvent] = []
         self.inputs: list[Input] = []
         self.teams: list[str] = []
-        self.releasing: list[tuple[int, int, int, int]] = []
+        self.releasing: list[tuple[int, int, int]] = []
         self.launched: list[tuple[tuple[float, ...], tuple[int, ...], int]] = []
         self.ended_shots: list[int] = []
         self.rays: list[Ray] = []

@@ -9,6 +9,7 @@ from pydantic import Field
 from emberwound.rulebook.fields import (
     Allowed,
     ArenaPoint,
+    Colour,
     Degrees,
     LastingTime,
     Name,
@@ -145,6 +146,8 @@ class Hazard(Area, HitOptions):
     """That it kills at once instead, also through guards and invulnerability."""
     schedule: Schedule | None = None
     """When it is on; without it always."""
+    colour: Colour = "ember"
+    """Its colour in pictures."""
     path: Name | None = None
     """A path of the arena that it is carried along, from the path's first point on."""
     speed: Positive | None = None

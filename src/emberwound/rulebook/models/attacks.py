@@ -247,6 +247,8 @@ class Attack(OwnedHitOptions):
     """Releases a second, instead of `cooldown`."""
     allowed_while: tuple[State, ...] = ("moving", "airborne")
     """States it may begin in; without "moving" its owner stands still for it."""
+    when_held: Annotated[Literal["repeat", "once"], Allowed('allowed: "repeat" or "once"')] = "repeat"
+    """Whether holding it repeats it, or does no more than a press until it is let go."""
     cost: dict[Name, Positive] = Field(default_factory=dict)
     """Points of pools that are paid when it begins."""
     charge: ChargeUp | None = None

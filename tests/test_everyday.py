@@ -1,0 +1,115 @@
+"""Small abilities that everyday jobs need, each by its shortest book, with the figures worked out by hand."""
+
+from __future__ import annotations
+
+import json
+import re
+from typing import TYPE_CHECKING
+
+import pytest
+
+import emberwound as ew
+from conftest import emberwound, only, range_rules, range_text
+
+if TYPE_CHECKING:
+    from pathlib import Path
+
+
+def held_for(rules: ew.Rulebook, seconds: float) -> tuple[ew.Bout, ew.Seat, list[float]]:
+    """A thrower that holds its dart, and when it let go of each."""
+    bout = ew.Bout(rules, arena="range")
+    seat = bout.enter("thrower", at="line")
+    seat.order(hold="dart")
+    return bout, seat, [event.time for event in only(ew.events.Released, bout.advance(seconds))]
+
+
+def test_an_attack_may_say_that_holding_does_not_repeat_it() -> None:
+    assert held_for(range_rules(cooldown=0.5), 2)[2] == [0.0, 0.5, 1.0, 1.5]
+    rules = range_rules(cooldown=0.5).edit({"attacks.dart.when_held": "once"})
+    bout, seat, released = held_for(rules, 2)
+    assert released == [0.0]
+    saved = bout.snapshot()
+    bout.restore(saved)
+    seat.order(hold=())
+    assert only(ew.events.Released, bout.advance(0.1)) == []
+    seat.order(hold="dart")
+    assert [event.time for event in only(ew.events.Released, bout.advance(1))] == [2.1]
+    seat.order(hold="dart", press="dart")  # a press is a press, also while it is held
+    assert [event.time for event in only(ew.events.Released, bout.advance(1))] == [3.1]
+
+
+def test_rows_of_reactions_are_edited_by_their_name(saltglass: ew.Rulebook) -> None:
+    changed = saltglass.edit({"fighters.wader.reactions.reel.seconds": 0.7})
+    rows = {row.name: float(row.seconds.seconds(60)) for row in changed.book.fighters["wader"].reactions}
+    assert rows["reel"] == 0.7
+    assert changed.edit({"fighters.wader.reactions.reel.seconds": "0.5"}) != changed
+    with pytest.raises(ew.RulebookError, match=r"reactions\.reeel\.seconds: a key that leads through what is no table"):
+        saltglass.edit({"fighters.wader.reactions.reeel.seconds": 0.7})
+
+
+def test_commands_take_changes_of_the_book(tmp_path: Path, saltglass_path: Path) -> None:
+    def said(*words: object) -> str:
+        done = emberwound(*words, folder=tmp_path)
+        assert done.returncode == 0, done.stderr
+        return done.stdout
+
+    wound = json.loads(said("wound", saltglass_path, "flare", "wader", "--set", "attacks.flare.damage=5", "--json"))
+    assert wound["ledger"]["steps"][0]["before"] == 5
+    run = json.loads(
+        said("run", saltglass_path, "crossing", "--set", "attacks.flare.damage=0.5,settings.title=", "--json")
+    )
+    assert [each["kills"] for each in run["totals"]["attacks"] if each["attack"] == "flare"] == [0]
+    change = "fighters.wader.reactions.reel.seconds=0.7"
+    said("draw", "reaction", saltglass_path, "sweep", "wader", "--set", change, "--out", "r.png")
+    said("draw", "shots", saltglass_path, "ledge", "--set", "attacks.flare.shot.speed=9", "--out", "s.png")
+    for words, told in (
+        (("run", saltglass_path, "crossing", "--set", "attacks.flair.damage=1"), "attacks.flair"),
+        (("draw", "shots", saltglass_path, "ledge", "--set", "x"), "give KEY=VALUE"),
+        (("draw", "shots", saltglass_path, "ledge", "--strip", "end", "--set", "a=1"), "--strip and --set: give one"),
+        (
+            ("draw", "shots", "emberwound-out/crossing.jsonl", "--set", "a=1"),
+            "is a record, whose rules are as they were",
+        ),
+    ):
+        done = emberwound(*words, folder=tmp_path)
+        assert done.returncode == 2 and told in done.stderr, done.stderr
+
+
+def test_variants_of_a_figure_stand_side_by_side(saltglass: ew.Rulebook) -> None:
+    longer = saltglass.edit({"fighters.wader.reactions.reel.seconds": 0.7})
+    sheet = ew.draw.draw_reaction(saltglass, "sweep", "wader", variants=[("longer", longer)])
+    shown = [axes for axes in sheet.axes if axes.get_visible()]
+    assert shown[0].get_title(loc="left").startswith("as in the book") and len(shown) % 2 == 0
+    assert "longer" in " ".join(axes.get_title(loc="left") for axes in shown)
+    bouts = [ew.run(saltglass, "ledge"), ew.run(saltglass.edit({"attacks.flare.shot.speed": 9}), "ledge")]
+    sheet = ew.draw.draw_shots(bouts[0], variants=[("slow", bouts[1])])
+    assert [axes.get_title(loc="left").split(":")[0] for axes in sheet.axes] == ["as in the book", "slow"]
+
+
+def test_the_program_tells_its_version(tmp_path: Path) -> None:
+    assert emberwound("--version", folder=tmp_path).stdout == f"emberwound {ew.__version__}\n"
+
+
+def test_a_hazard_has_a_colour_of_its_own_in_pictures() -> None:
+    hazard = '[arenas.range.hazards.tar]\nat = [5, 0]\nradius = 1\nkind = "ember"\ndamage = 1\ncolour = "{}"\n'
+    colours = []
+    for colour in ("moss", "#123456"):
+        rules = ew.Rulebook.parse(range_text() + hazard.format(colour))
+        sheet = ew.draw.draw_arena(rules, "range")
+        colours += [text.get_color() for text in sheet.axes[0].texts if text.get_text() == "tar"]
+    assert colours == ["#3f7d3a", "#123456"]
+    with pytest.raises(ew.RulebookError, match=r"hazards\.tar\.colour.*allowed"):
+        ew.Rulebook.parse(range_text() + hazard.format("blue"))
+
+
+def test_a_record_of_a_book_from_before_a_new_key_is_read(saltglass: ew.Rulebook, tmp_path: Path) -> None:
+    file = ew.save_chronicle(ew.run(saltglass, "vent"), tmp_path / "vent.jsonl")
+    old = file.read_text(encoding="utf-8").replace(',"when_held":"repeat"', "")
+    tables = json.loads(old.partition("\n")[0])["rules"]
+    from emberwound.rulebook.rules import digest_of
+
+    file.write_text(re.sub(r'"rules_hash":"\w+"', f'"rules_hash":"{digest_of(tables)}"', old), encoding="utf-8")
+    assert len(ew.load_chronicle(file).tracks.ticks) > 100
+    file.write_text(re.sub(r'"rules_hash":"\w+"', f'"rules_hash":"{"0" * 64}"', old), encoding="utf-8")
+    with pytest.raises(ew.ChronicleError, match="rules_hash differs"):
+        _ = ew.load_chronicle(file).tracks
