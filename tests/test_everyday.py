@@ -113,3 +113,74 @@ def test_a_record_of_a_book_from_before_a_new_key_is_read(saltglass: ew.Rulebook
     file.write_text(re.sub(r'"rules_hash":"\w+"', f'"rules_hash":"{"0" * 64}"', old), encoding="utf-8")
     with pytest.raises(ew.ChronicleError, match="rules_hash differs"):
         _ = ew.load_chronicle(file).tracks
+
+
+LIKE = """
+[templates.hazards.pool]
+kind = "ember"
+damage = 3
+size = [2, 1]
+[templates.walls.step]
+size = [1, 0.5]
+[fighters.big]
+like = "post"
+pools.health.max = 120
+[fighters.bigger]
+like = "big"
+weight = 2
+[arenas.range.walls.one]
+like = "step"
+at = [3, 0.25]
+[arenas.range.hazards.near]
+like = "pool"
+at = [5, 0.5]
+[arenas.range.hazards.far]
+like = "pool"
+at = [9, 0.5]
+damage = 5
+"""
+
+
+def test_what_is_repeated_is_defined_once_with_keys_overridden() -> None:
+    rules = ew.Rulebook.parse(range_text() + LIKE)
+    fighters, hazards = rules.book.fighters, rules.book.arenas["range"].hazards
+    sizes = {
+        name: (each.pools["health"].max, each.pools["shield"].max, each.weight)
+        for name, each in fighters.items()
+        if name != "thrower"
+    }
+    assert sizes == {"post": (90, 60, 1), "big": (120, 60, 1), "bigger": (120, 60, 2)}
+    assert {name: (each.damage, each.at, each.size) for name, each in hazards.items()} == {
+        "near": (3, (5, 0.5), (2, 1)),
+        "far": (5, (9, 0.5), (2, 1)),
+    }
+    plain = ew.Rulebook.from_canonical(rules.canonical())
+    assert plain == rules and "templates" not in rules.canonical()
+    ten = "".join(f'[fighters.foe{n}]\nlike = "post"\npools.health.max = {n}\n' for n in range(1, 11))
+    assert len(ew.Rulebook.parse(range_text() + ten).book.fighters) == 12
+
+
+@pytest.mark.parametrize(
+    ("old", "new", "told"),
+    [
+        ('like = "big"', 'like = "bgi"', ["fighters.bigger.like: \"bgi\" (did you mean 'big'?)"]),
+        ('like = "post"', 'like = "bigger"', ["fighters.bigger.like", "fighters.big.like"]),
+        ("damage = 3", 'damage = "x"', ['templates.hazards.pool.damage: "x"']),
+        ("damage = 3", "damage = 3\ndamge = 3", ["templates.hazards.pool.damge: unknown key (did you mean 'damage'?)"]),
+        (
+            "[templates.hazards.pool]",
+            "[templates.hazard.pool]",
+            ["templates.hazard: no such templates", "near.like", "far.like"],
+        ),
+        ('like = "pool"', 'like = "pol"', ["arenas.range.hazards.near.like: \"pol\" (did you mean 'pool'?)"]),
+        ('like = "step"', "like = 3", ["arenas.range.walls.one.like: 3; allowed: the name of a template of walls"]),
+        ("weight = 2", "weight = -2", ["fighters.bigger.weight: -2"]),
+        ("health.max = 120", "health.max = 0", ["fighters.big.pools.health.max: 0"]),
+    ],
+)
+def test_a_like_that_leads_nowhere_is_told_once_where_it_was_written(old: str, new: str, told: list[str]) -> None:
+    text = range_text() + LIKE.replace(old, new, 1)
+    with pytest.raises(ew.RulebookError) as caught:
+        ew.Rulebook.parse(text)
+    assert len(caught.value.problems) == len(told), caught.value
+    assert all(said in str(caught.value) for said in told), caught.value

@@ -64,7 +64,7 @@ def hazard(lines: str) -> str:
 MISTAKES = {
     ("windup = 0", "windop = 0"): "attacks.dart.windop: unknown key (did you mean 'windup'?); allowed here: kind, damage, against, "
     "guard_class, afflicts, push, hit_stop, layers, hits_allies, hits_owner, heal, revive, falloff, "
-    "windup, releases, active, recovery, cooldown, rate, allowed_while, cost, charge, lunge, poses, "
+    "windup, releases, active, recovery, cooldown, rate, allowed_while, when_held, cost, charge, lunge, poses, "
     "withstands_severity, interrupted_by, cancels, follow_ups, invulnerable, hurtboxes_off, shot, ray, strike, blast, blast_on, blast_at",
     ('fighter = "thrower"', 'fighter = "throwr"'): 'bouts.drill.seats.amber.fighter: there is no fighter "throwr" '
     "(did you mean 'thrower'?); known: thrower, post",

@@ -147,7 +147,7 @@ def documented_keys() -> dict[tuple[str, str], Place]:
     told: list[str] = []
     for number, line, anchor in _lines("rulebook.md"):
         if match := re.match(r"<!-- made: keys (.+) -->", line):
-            told = [name.partition(":")[0] for name in match[1].split()]
+            told = [name.partition("-")[0] for name in match[1].split()]
         elif match := re.match(r"\| `(\w+)` \|", line):
             for name in told:
                 found.setdefault((name, match[1]), ("rulebook.md", number, anchor))

@@ -13,19 +13,24 @@ from pydantic import BaseModel
 from emberwound.rulebook import models
 from emberwound.rulebook.descriptions import field_texts
 from emberwound.rulebook.fields import Allowed
+from emberwound.rulebook.outline import table_keys
 from emberwound.rulebook.schema import plain_default
 
 REFERENCE = Path(__file__).parent.parent / "docs" / "reference.toml"
 
 
 def keys(*names: str) -> str:
-    """The keys of tables, one below the other: name, default, what is allowed, and what it means."""
+    """The keys of tables, one below the other: name, default, what is allowed, and what it means.
+
+    `Hazard-Area-HitOptions` is a table without the keys that it has from others.
+    """
     rows = ["| key | default | allowed | meaning |", "|---|---|---|---|"]
     for name in names:
-        wanted, _, only = name.partition(":")
-        model = getattr(models, wanted)
-        own = only.split(",") if only else None
-        rows += [row for key, row in _rows(model) if own is None or key in own]
+        wanted, *bases = name.split("-")
+        model, elsewhere = getattr(models, wanted), set()
+        for base in bases:
+            elsewhere |= set(table_keys(getattr(models, base)))
+        rows += [row for key, row in _rows(model) if key not in elsewhere]
     return "\n".join(rows)
 
 

@@ -15,6 +15,7 @@ from emberwound.rulebook.checks.parsed import parse_entries
 from emberwound.rulebook.former_names import renamed_key, renamed_value
 from emberwound.rulebook.models import Book
 from emberwound.rulebook.outline import dotted, place_of, table_keys, value_at
+from emberwound.rulebook.templates import Expanded
 from emberwound.vocabulary.errors import RulebookError, nearest_name, shortened
 from emberwound.vocabulary.limits import MOST_LEVELS
 from emberwound.vocabulary.problems import Problem
@@ -86,16 +87,17 @@ def check_depth(tables: dict[str, Any], file: str) -> None:
 
 def validate(raw: dict[str, Any], file: str, steps: Sequence[str] = ()) -> Book:
     """The models of raw tables, which may name the own `steps`. Raises RulebookError with every problem."""
-    problems: list[Problem] = []
+    expanded = Expanded(raw, file)
+    raw, problems = expanded.tables, list(expanded.problems)
     book = None
     try:
         book = Book.model_validate(raw)
     except ValidationError as error:
-        problems = _model_problems(error.errors(include_url=False), raw, file)
+        problems = [*problems, *_model_problems(error.errors(include_url=False), raw, file)]
     told = {problem.key for problem in problems}
     problems += [problem for problem in crosscheck(parse_entries(raw), file, steps) if problem.key not in told]
     if problems or book is None:
-        raise RulebookError(problems)
+        raise RulebookError(expanded.told(problems))
     return book
 
 

@@ -5,7 +5,9 @@ from __future__ import annotations
 from typing import Any
 
 from emberwound.rulebook.descriptions import field_texts
+from emberwound.rulebook.fields import NAME
 from emberwound.rulebook.models import Book, Table
+from emberwound.rulebook.templates import LIKE, LIKE_MODELS, PLACED, TEMPLATES
 from emberwound.vocabulary.clock import Duration
 
 DIALECT = "https://json-schema.org/draft/2020-12/schema"
@@ -24,8 +26,27 @@ def json_schema() -> dict[str, Any]:
     for name, definition in definitions.items():
         _describe(definition, tables[name])
     _describe(made, Book)
+    _let_be_like(made, definitions)
     found: dict[str, Any] = _tidied({**made, "$defs": definitions})
     return {"$schema": DIALECT, "title": "Ember Wound rulebook", **found}
+
+
+def _let_be_like(made: dict[str, Any], definitions: dict[str, Any]) -> None:
+    """Let entries be like others, which then have what is required; and let templates stand for them."""
+    name = {"type": "string", "pattern": NAME, "description": "The template or fighter that it is like."}
+    for table in LIKE_MODELS:
+        definition = definitions[table.__name__]
+        required = definition.pop("required", [])
+        definitions[f"{table.__name__}Template"] = dict(definition)
+        definition["properties"] = {LIKE: name, **definition["properties"]}
+        definition["anyOf"] = [{"required": required}, {"required": [LIKE]}]
+    sections = {
+        section: {"type": "object", "additionalProperties": {"$ref": f"#/$defs/{table.__name__}Template"}}
+        for section, table in PLACED.items()
+    }
+    told = "What arenas repeat, each with a name that entries of an arena may be `like`."
+    made["properties"][TEMPLATES] = {"type": "object", "properties": sections, "additionalProperties": False,
+                                     "description": told}  # fmt: skip
 
 
 def _all_tables(table: type[Table]) -> list[type[Table]]:

@@ -1,0 +1,156 @@
+"""Entries that are like another: templates of what arenas repeat, and fighters like other fighters."""
+
+from __future__ import annotations
+
+import re
+from dataclasses import replace
+from typing import TYPE_CHECKING, Any
+
+from emberwound.rulebook.models import Checkpoint, Fighter, Hazard, Pickup, Wall
+from emberwound.rulebook.outline import dotted, table_keys
+from emberwound.vocabulary.errors import nearest_name, shortened
+from emberwound.vocabulary.limits import MOST_LEVELS, listed
+from emberwound.vocabulary.problems import Problem
+
+if TYPE_CHECKING:
+    from collections.abc import Iterable
+
+LIKE, TEMPLATES = "like", "templates"
+PLACED = {"hazards": Hazard, "walls": Wall, "checkpoints": Checkpoint, "pickups": Pickup}
+"""The tables of arenas that a template may stand for."""
+
+
+class Expanded:
+    """The tables of a book with everything that is like another written out, and the problems met on the way."""
+
+    def __init__(self, tables: dict[str, Any], file: str) -> None:
+        self.file = file
+        self.problems: list[Problem] = []
+        self._from: dict[str, tuple[str, dict[str, Any]]] = {}
+        self._lost: set[str] = set()
+        self._templates = self._read_templates(tables.get(TEMPLATES, {}))
+        self.used: set[tuple[str, str]] = set()
+        self.tables = {key: table for key, table in tables.items() if key != TEMPLATES}
+        if isinstance(tables.get("arenas"), dict):
+            self.tables["arenas"] = {name: self._arena(name, arena) for name, arena in tables["arenas"].items()}
+        if isinstance(tables.get("fighters"), dict):
+            fighters = tables["fighters"]
+            self.tables["fighters"] = {name: self._fighter(name, fighters, (name,)) for name in fighters}
+
+    def told(self, problems: Iterable[Problem]) -> list[Problem]:
+        """Problems, each where it was written: in the template or the fighter that gave it.
+
+        What follows from a `like` that leads nowhere is left out.
+        """
+        found = [
+            problem if problem in self.problems else self._at_source(problem)
+            for problem in problems
+            if problem in self.problems or not any(_is_below(problem.key, lost) for lost in self._lost)
+        ]
+        return list(dict.fromkeys(found))
+
+    def _at_source(self, problem: Problem) -> Problem:
+        for placed, (source, own) in self._from.items():
+            rest = problem.key.removeprefix(f"{placed}.")
+            if rest != problem.key and re.split(r"[.\[]", rest)[0] not in own:
+                return self._at_source(replace(problem, key=f"{source}.{rest}"))
+        return problem
+
+    def unused(self) -> list[str]:
+        """The templates that nothing is like."""
+        every = [(section, name) for section, entries in self._templates.items() for name in entries]
+        return [f"{TEMPLATES}.{section}.{name}" for section, name in every if (section, name) not in self.used]
+
+    def _read_templates(self, raw: Any) -> dict[str, dict[str, Any]]:
+        if not isinstance(raw, dict):
+            self._report((TEMPLATES,), "no table", "allowed: tables of hazards, walls, checkpoints and pickups")
+            return {}
+        found: dict[str, dict[str, Any]] = {}
+        for section, entries in raw.items():
+            if section not in PLACED or not isinstance(entries, dict):
+                allowed = f"allowed: tables of {', '.join(PLACED)}"
+                self._report((TEMPLATES, section), "no such templates", allowed, nearest_name(section, PLACED))
+                continue
+            found[section] = {name: self._template(section, name, entry) for name, entry in entries.items()}
+        return found
+
+    def _template(self, section: str, name: str, entry: Any) -> dict[str, Any]:
+        if not isinstance(entry, dict):
+            self._report((TEMPLATES, section, name), shortened(entry), "allowed: a table")
+            return {}
+        keys = table_keys(PLACED[section])
+        for key in entry:
+            if key not in keys:
+                allowed = f"allowed here: {', '.join(keys)}"
+                self._report((TEMPLATES, section, name, key), "unknown key", allowed, nearest_name(key, keys))
+        return {key: value for key, value in entry.items() if key in keys}
+
+    def _arena(self, name: str, arena: Any) -> Any:
+        if not isinstance(arena, dict):
+            return arena
+        return {
+            key: {each: self._placed(key, ("arenas", name, key, each), entry) for each, entry in value.items()}
+            if key in PLACED and isinstance(value, dict)
+            else value
+            for key, value in arena.items()
+        }
+
+    def _placed(self, section: str, key: tuple[str, ...], entry: Any) -> Any:
+        if not isinstance(entry, dict) or LIKE not in entry:
+            return entry
+        own = {inner: value for inner, value in entry.items() if inner != LIKE}
+        known = self._templates.get(section, {})
+        template = self._known(key, entry[LIKE], known, f"a template of {section}")
+        if template is None:
+            return own
+        self.used.add((section, template))
+        self._from[dotted(key)] = (f"{TEMPLATES}.{section}.{template}", own)
+        return merged(known[template], own)
+
+    def _fighter(self, name: str, fighters: dict[str, Any], chain: tuple[str, ...]) -> Any:
+        entry = fighters[name]
+        if not isinstance(entry, dict) or LIKE not in entry:
+            return entry
+        own = {inner: value for inner, value in entry.items() if inner != LIKE}
+        other = self._known(("fighters", name), entry[LIKE], fighters, "a fighter")
+        if other is None:
+            return own
+        if other in chain or len(chain) > MOST_LEVELS:
+            allowed = f"allowed: a fighter that is not like this one itself; at most {MOST_LEVELS} like each other"
+            self._report(("fighters", name, LIKE), f'"{other}"', allowed)
+            self._lost.update(f"fighters.{each}" for each in (name, *chain))
+            return own
+        whole = self._fighter(other, fighters, (*chain, other))
+        self._from[f"fighters.{name}"] = (f"fighters.{other}", own)
+        return merged(whole, own) if isinstance(whole, dict) else own
+
+    def _known(self, key: tuple[str, ...], name: Any, known: dict[str, Any], what: str) -> str | None:
+        if isinstance(name, str) and name in known:
+            return name
+        nearest = nearest_name(name, known) if isinstance(name, str) else None
+        self._lost.add(dotted(key))
+        self._report((*key, LIKE), f'"{name}"' if isinstance(name, str) else shortened(name),
+                     f"allowed: the name of {what}; known: {listed(list(known))}", nearest)  # fmt: skip
+        return None
+
+    def _report(self, key: tuple[str, ...], seen: str, allowed: str, nearest: str | None = None) -> None:
+        problem = Problem(self.file, dotted(key), seen, allowed, nearest)
+        if problem not in self.problems:
+            self.problems.append(problem)
+
+
+def _is_below(key: str, place: str) -> bool:
+    return key == place or key.startswith((f"{place}.", f"{place}["))
+
+
+def merged(base: dict[str, Any], own: dict[str, Any]) -> dict[str, Any]:
+    """A table with the keys of another over it; tables within are merged likewise, everything else is replaced."""
+    found = dict(base)
+    for key, value in own.items():
+        below = found.get(key)
+        found[key] = merged(below, value) if isinstance(below, dict) and isinstance(value, dict) else value
+    return found
+
+
+LIKE_MODELS = (*PLACED.values(), Fighter)
+"""The tables that may be like another."""
