@@ -184,3 +184,36 @@ def test_a_like_that_leads_nowhere_is_told_once_where_it_was_written(old: str, n
         ew.Rulebook.parse(text)
     assert len(caught.value.problems) == len(told), caught.value
     assert all(said in str(caught.value) for said in told), caught.value
+
+
+def pushed(push: str, *, arena: str = "range") -> list[ew.events.KnockedBack]:
+    """What a dart with a push does to a thrower 4 away."""
+    rules = ew.Rulebook.parse(range_text().replace("[attacks.dart]", f"[attacks.dart]\npush = {{ {push} }}"))
+    bout = ew.Bout(rules, arena=arena)
+    bout.enter("thrower", seat="a", at=(0, 0)).order(aim=(1, 0), press="dart")
+    bout.enter("thrower", seat="b", at=(4, 0), facing="left")
+    return only(ew.events.KnockedBack, bout.advance(1))
+
+
+def test_a_push_may_pull_or_go_a_fixed_way() -> None:
+    (pull,) = pushed('heading = "towards", speed = 5')
+    assert pull.velocity == pytest.approx((-5, 0))
+    (away,) = pushed('heading = "away", speed = 5')
+    assert away.velocity == pytest.approx((5, 0))
+    (fixed,) = pushed('heading = "fixed", direction = [-3, 4], speed = 5')
+    assert fixed.velocity == pytest.approx((-3, 4))
+    (upright,) = pushed('heading = "fixed", direction = [0, 2], speed = 3')
+    assert upright.velocity == pytest.approx((0, 3))
+    for push, told in (
+        ('heading = "fixed", speed = 5', "direction: missing; a heading"),
+        ("direction = [1, 0], speed = 5", 'heading: "away"; a heading "fixed" goes with a direction'),
+        ('heading = "fixed", direction = [0, 0], speed = 5', "direction: no direction"),
+        ('heading = "fixed", direction = [1, 0, 0], speed = 5', "direction: 3 numbers"),
+        ('heading = "fixed", direction = [1, 0], distance = 5', 'heading: "fixed" and a distance'),
+        ('heading = "fixed", direction = [1, 0], speed = 5, lift_deg = 9', "lift_deg: a lift and a direction"),
+        ('heading = "toward", speed = 5', "did you mean 'towards'?"),
+    ):
+        with pytest.raises(ew.RulebookError, match=re.escape(told)):
+            pushed(push)
+    rules = range_rules().edit({"attacks.dart.push": {"heading": "fixed", "direction": [3, 4], "speed": 5}})
+    assert rules.knockback_path("dart", "post").speed == pytest.approx(5)

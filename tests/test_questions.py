@@ -77,7 +77,7 @@ def attack(rng: random.Random) -> str:
     if sort == "blast":
         return "blast_at = [1, 1]\nblast = 'bang'"
     lines = [
-        hit(rng, "away", "facing", "radial", *(() if sort == "strike" else ("travel",))),
+        hit(rng, "away", "towards", "facing", "radial", *(() if sort == "strike" else ("travel",))),
         rng.choice(["damage = 7", "damage = 24.5", "damage = 200", "damage = 0", "heal = 5"]),
         rng.choice(["", "falloff = { near = 0.5, far = 3, share = 0.25 }"]),
         rng.choice(["", "", "charge = { seconds = 0.2, damage = 3 }"]),

@@ -220,7 +220,7 @@ MISTAKES = {
     ):
     "blasts.b.push.apex: 1; arena range has no gravity: nothing comes down there; give the distance alone",
     (LOB, strike("r = { from = [0, 1], radius = 0.1, push = { speed = 1, heading = 'travel' } }")): "attacks.lob.strike.hitboxes.r.push.heading: "
-    '"travel"; only shots and rays travel; allowed here: "away", "facing", "radial"',
+    '"travel"; only shots and rays travel; allowed here: "away", "towards", "facing", "radial", "fixed"',
     ("pools.shield = { max = 60 }", "weight = 0\npools.shield = { max = 60 }"): f"fighters.post.weight: 0; {POSITIVE}",
     ("pools.shield = { max = 60 }", "pools.shield = { max = 60 }\nreactions = [{ name = 'a', seconds = 1 }, { name = 'b', seconds = 1, damage = 3 }]"):
     "fighters.post.reactions[1]: b can never be reached; row 0 (a) fits all that this one fits: put it later",

@@ -11,7 +11,7 @@ from emberwound.geometry.flight import dragged_fall_time, fall_time, height_at, 
 if TYPE_CHECKING:
     from collections.abc import Callable, Sequence
 
-Heading = Literal["away", "facing", "travel", "radial"]
+Heading = Literal["away", "towards", "facing", "travel", "radial", "fixed"]
 Vector = tuple[float, float, float]
 
 HALVINGS = 200
@@ -21,7 +21,7 @@ HALVINGS = 200
 class PushTerms:
     """A push on a body of weight 1: its speed, the angle it is raised by, in radians, and more speed a point of damage.
 
-    It replaces the velocity of its victim, or adds to it.
+    It replaces the velocity of its victim, or adds to it. One in a fixed direction goes `along` that on the ground.
     """
 
     heading: Heading
@@ -29,6 +29,7 @@ class PushTerms:
     lift: float
     per_point: float = 0.0
     replaces: bool = True
+    along: tuple[float, float] = (0.0, 0.0)
 
 
 @dataclass(frozen=True, slots=True)
@@ -80,6 +81,8 @@ def push_velocity(
     x, y, z = way
     level = hypot(x, y)
     across, along = (x / level, y / level) if level > 0.0 else (facing[0], facing[1])
+    if push.heading == "fixed":
+        across, along = push.along
     lift = push.lift
     if push.heading in ("travel", "radial") and (level > 0.0 or z != 0.0):
         lift = min(max(atan2(z, level) + push.lift, -pi / 2), pi / 2)

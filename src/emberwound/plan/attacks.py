@@ -149,7 +149,7 @@ class AttackMaker:
         if push is None:
             return ()
         footings = [footing_of(each, self.arena) for each in self.book.bodies.values()]
-        return tuple(push_terms(push, each, self.times.frame_rate) for each in footings)
+        return tuple(push_terms(push, each, self.times.frame_rate, self.arena.space) for each in footings)
 
     def blast(self, name: str, blast: Blast) -> BlastPlan:
         """The plan of a blast."""

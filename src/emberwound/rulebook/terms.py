@@ -83,8 +83,8 @@ def footing_of(fighter: Fighter, arena: Arena) -> Footing:
     return Footing(gravity, fighter.drag, fighter.slows_by)
 
 
-def push_terms(push: Push, footing: Footing, frame_rate: int) -> PushTerms:
-    """A push on a victim of this footing; one that is authored by where it lands is solved for it."""
+def push_terms(push: Push, footing: Footing, frame_rate: int, space: str) -> PushTerms:
+    """A push on a victim of this footing in a space; one that is authored by where it lands is solved for it."""
     speed, lift = push.speed, radians(push.lift_deg)
     if push.distance is not None:
         seconds = float(push.seconds.seconds(frame_rate)) if push.seconds else None
@@ -92,7 +92,13 @@ def push_terms(push: Push, footing: Footing, frame_rate: int) -> PushTerms:
         speed, lift = hypot(level, rise), atan2(rise, level)
     if footing.gravity == 0.0:
         lift = 0.0
-    return PushTerms(push.heading, speed, lift, push.per_point, replaces=push.mode == "set")
+    along = (0.0, 0.0)
+    if push.direction is not None:
+        x, *between, last = push.direction
+        y, z = (last, 0.0) if space == "top" else (between[0] if between else 0.0, last)
+        level = hypot(x, y)
+        along, lift = (x / level, y / level) if level else (0.0, 0.0), atan2(z, level)
+    return PushTerms(push.heading, speed, lift, push.per_point, replaces=push.mode == "set", along=along)
 
 
 def reaction_fit(row: Reaction) -> Fit:

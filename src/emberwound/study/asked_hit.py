@@ -8,7 +8,7 @@ from __future__ import annotations
 import sys
 from collections.abc import Mapping
 from functools import lru_cache
-from math import inf
+from math import hypot, inf
 from typing import TYPE_CHECKING, Any, NamedTuple
 
 from emberwound.combat.hit import GuardStance, Stagger, resolve
@@ -119,10 +119,10 @@ class AskedHit(NamedTuple):
         if push is None:
             return 0.0, 0.0
         footing = footing_of(self.fighter, book.arenas[arena])
-        terms = push_terms(push, footing, book.settings.frame_rate)
+        terms = push_terms(push, footing, book.settings.frame_rate, book.arenas[arena].space)
         ahead = (1.0, 0.0, 0.0)
         velocity = push_velocity(terms, ahead, ahead, result.amount, result.push_share, self.fighter.weight)
-        return velocity[0], velocity[2]
+        return hypot(velocity[0], velocity[1]), velocity[2]
 
 
 @lru_cache(maxsize=1024)

@@ -100,7 +100,9 @@ def knockback_report(
         blast=hit.way.blast,
         guarded=hit.guarded,
         speed=hypot(level, rise),
-        lift_deg=degrees(push_terms(hit.way.options.push, footing, book.settings.frame_rate).lift),
+        lift_deg=degrees(
+            push_terms(hit.way.options.push, footing, book.settings.frame_rate, book.arenas[where].space).lift
+        ),
         points=tuple(path_points(footing, path, POINTS)),
         **figures,
     )

@@ -120,7 +120,7 @@ def _knock_back_corpse(
         return
     push = plan.hit.pushes[fighter.id]
     x, y, z = (a - b for a, b in zip(place, blast.place, strict=True))
-    way = (x, y, z if push.heading == "radial" else 0.0)
+    way = (-x, -y, 0.0) if push.heading == "towards" else (x, y, z if push.heading == "radial" else 0.0)
     velocity = push_velocity(push, way, (1.0, 0.0), 0.0, _share(plan, gap), fighter.weight)
     if not world.plan.space.has_heights:
         velocity = (velocity[0], velocity[1], 0.0)

@@ -58,7 +58,8 @@ def _way(world: World, hit: Hit, where: HitLocation, heading: str) -> Vector:
     if heading == "radial":
         return (where.position[0] - source[0], where.position[1] - source[1], where.position[2] - source[2])
     x, y, z = queries.place_then(world, where.body, where.time)
-    return (x - source[0], y - source[1], 0.0 * z)
+    away = -1.0 if heading == "towards" else 1.0
+    return (away * (x - source[0]), away * (y - source[1]), 0.0 * z)
 
 
 def _facing(world: World, hit: Hit, body: int) -> list[float]:

@@ -5,6 +5,8 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 if TYPE_CHECKING:
+    from collections.abc import Sequence
+
     from emberwound.rulebook.checks.reading import Findings
     from emberwound.rulebook.models import Push
     from emberwound.rulebook.outline import Key
@@ -40,10 +42,24 @@ def _written(push: Push, arc: str) -> str:
 
 def _heading(found: Findings, key: Key, push: Push, *, travels: bool) -> None:
     if push.heading == "travel" and not travels:
-        found.report(
-            (*key, "heading"), '"travel"', 'only shots and rays travel; allowed here: "away", "facing", "radial"'
-        )
-    if push.distance is not None and push.heading in ("travel", "radial"):
-        found.report(
-            (*key, "heading"), f'"{push.heading}" and a distance', 'a distance is along the ground: "away" or "facing"'
-        )
+        allowed = 'only shots and rays travel; allowed here: "away", "towards", "facing", "radial", "fixed"'
+        found.report((*key, "heading"), '"travel"', allowed)
+    if push.distance is not None and push.heading in ("travel", "radial", "fixed"):
+        allowed = 'a distance is along the ground: "away", "towards" or "facing"'
+        found.report((*key, "heading"), f'"{push.heading}" and a distance', allowed)
+    if (push.heading == "fixed") is (push.direction is None):
+        where, seen = ("direction", "missing") if push.direction is None else ("heading", f'"{push.heading}"')
+        found.report((*key, where), seen, 'a heading "fixed" goes with a direction, such as [1, 0]')
+    if push.direction is not None:
+        _direction(found, key, push, push.direction)
+
+
+def _direction(found: Findings, key: Key, push: Push, direction: Sequence[float]) -> None:
+    if not any(direction):
+        found.report((*key, "direction"), "no direction", "give a number other than 0")
+    if push.lift_deg:
+        found.report((*key, "lift_deg"), "a lift and a direction", "the direction says how it rises; leave it out")
+    for arena, each in found.book.arenas.items():
+        if len(direction) != (3 if each.space == "3d" else 2):
+            seen = f"{len(direction)} numbers"
+            found.report((*key, "direction"), seen, f"arena {arena} is seen in another space: leave out or add one")

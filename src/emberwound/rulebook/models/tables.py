@@ -6,7 +6,18 @@ from typing import TYPE_CHECKING, Annotated, Literal
 
 from pydantic import BaseModel, BeforeValidator, ConfigDict, Field
 
-from emberwound.rulebook.fields import Allowed, Degrees, LastingTime, Lift, Name, NotNegative, Offset, Positive, whole
+from emberwound.rulebook.fields import (
+    Allowed,
+    ArenaPoint,
+    Degrees,
+    LastingTime,
+    Lift,
+    Name,
+    NotNegative,
+    Offset,
+    Positive,
+    whole,
+)
 from emberwound.vocabulary.clock import Duration
 
 if TYPE_CHECKING:
@@ -70,11 +81,14 @@ class Push(Table):
     """
 
     heading: Annotated[
-        Literal["away", "facing", "travel", "radial"], Allowed('allowed: "away", "facing", "travel" or "radial"')
+        Literal["away", "towards", "facing", "travel", "radial", "fixed"],
+        Allowed('allowed: "away", "towards", "facing", "travel", "radial" or "fixed"'),
     ] = "away"
-    """Which way: away from the source along the ground, where the attacker faces, where the shot travels, or radially
-    from the centre with its height.
+    """Which way: along the ground away from the source or towards it, where the attacker faces, where the shot travels,
+    radially from the centre with its height, or in a fixed `direction`.
     """
+    direction: ArenaPoint | None = None
+    """Which way in the arena, of any length, with "fixed"."""
     mode: Annotated[Literal["set", "add"], Allowed('allowed: "set" or "add"')] = "set"
     """"set" clears the victim's own velocity first; "add" adds to it."""
     speed: NotNegative = 0.0
