@@ -12,7 +12,19 @@ if TYPE_CHECKING:
     from emberwound.chronicle.tracks import Tracks
     from emberwound.combat.terms import WoundContext
     from emberwound.vocabulary.ledger import Ledger, Loss, Step
-    from emberwound.vocabulary.orders import Become, Enter, Input, Leave, Order, Place, Resize
+    from emberwound.vocabulary.orders import (
+        Become,
+        Enter,
+        Heal,
+        Hurt,
+        Input,
+        Leave,
+        Order,
+        Place,
+        Push,
+        Resize,
+        SetPool,
+    )
 
 __all__ = [
     "Become",
@@ -20,13 +32,17 @@ __all__ = [
     "End",
     "Enter",
     "Header",
+    "Heal",
+    "Hurt",
     "Input",
     "Leave",
     "Ledger",
     "Loss",
     "Order",
     "Place",
+    "Push",
     "Resize",
+    "SetPool",
     "Step",
     "Tracks",
     "WoundContext",
@@ -38,7 +54,10 @@ _HOMES = {
     "Tracks": "emberwound.chronicle.tracks",
     "WoundContext": "emberwound.combat.terms",
     **dict.fromkeys(("Ledger", "Loss", "Step"), "emberwound.vocabulary.ledger"),
-    **dict.fromkeys(("Become", "Enter", "Input", "Leave", "Order", "Place", "Resize"), "emberwound.vocabulary.orders"),
+    **dict.fromkeys(
+        ("Become", "Enter", "Heal", "Hurt", "Input", "Leave", "Order", "Place", "Push", "Resize", "SetPool"),
+        "emberwound.vocabulary.orders",
+    ),
 }
 
 if not TYPE_CHECKING:  # a checker that saw it would let every misspelt name pass

@@ -5,6 +5,8 @@ from __future__ import annotations
 from hashlib import blake2b
 from typing import TYPE_CHECKING, Literal, Protocol, TypeVar, runtime_checkable
 
+import msgspec
+
 from emberwound.bout.hits.passed_over import PassedOverFinder
 from emberwound.bout.lives.counters import BoardRow, board
 from emberwound.bout.orders import validate
@@ -28,7 +30,7 @@ from emberwound.rulebook.outline import dotted
 from emberwound.vocabulary.clock import BILLION
 from emberwound.vocabulary.errors import BoutError, ListenerError, shortened
 from emberwound.vocabulary.events import Event
-from emberwound.vocabulary.orders import Become, Enter, Input, Leave
+from emberwound.vocabulary.orders import Become, Enter, Heal, Hurt, Input, Leave, Order, Place, Push, Resize, SetPool
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Sequence
@@ -245,17 +247,23 @@ class Bout:
             self.enter(given.fighter, **figures)
             return
         seat = self.seat(given.seat)
-        figures = {name: getattr(given, name) for name in given.__struct_fields__[3:]}
-        if isinstance(given, Leave):
-            seat.leave()
-        elif isinstance(given, Become):
+        if isinstance(given, Become):
             seat.become(given.becomes)
-        elif "maximum" in figures:
-            seat.resize(**figures)
-        elif "position" in figures:
-            seat.place(figures.pop("position"), **figures)
-        else:
-            seat.order(**figures)
+            return
+        figures = {name: getattr(given, name) for name in given.__struct_fields__[3:]}
+        calls: dict[type[Input], Callable[..., None]] = {
+            Heal: seat.heal,
+            Hurt: seat.hurt,
+            Leave: seat.leave,
+            Order: seat.order,
+            Place: seat.place,
+            Push: seat.push,
+            Resize: seat.resize,
+            SetPool: seat.set_pool,
+        }
+        if type(given) not in calls:
+            raise BoutError(f"give: give an input as a chronicle records it; got {given!r}")
+        calls[type(given)](**figures)
 
     def on(
         self,
@@ -469,7 +477,9 @@ class Bout:
         The part of a tick that `advance` keeps is the host's and not in it.
         """
         names = "\n".join([*self._world.names, "", *self._world.teams]).encode()
-        return blake2b(self._world.packing.packed() + names, digest_size=16).hexdigest()
+        waiting = [each for each in self._world.inputs if isinstance(each, Push | Hurt | Heal)]
+        told = msgspec.json.encode(waiting) if waiting else b""
+        return blake2b(self._world.packing.packed() + names + told, digest_size=16).hexdigest()
 
     def _made_for(self) -> tuple[str, str, int, str | None]:
         return (self.rules.hash, self.arena, self.tick_rate, self.script)

@@ -4,50 +4,31 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
+from emberwound.bout.hosted import HostedBody
 from emberwound.bout.lives import counters
 from emberwound.bout.orders import validate
 from emberwound.bout.orders.inputs import take
 from emberwound.bout.state import queries
 from emberwound.bout.state.layout import Count, SeatMark, Timer
 from emberwound.bout.views.body import BodyView
-from emberwound.geometry.layout import Posture
 from emberwound.vocabulary.clock import NEVER
 from emberwound.vocabulary.errors import BoutError, shortened
-from emberwound.vocabulary.orders import Become, Leave, Order, Place, Resize
+from emberwound.vocabulary.orders import Become, Leave, Order
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
 
-    from emberwound.bout.state.world import World
     from emberwound.bout.views.body import RagdollView, ReactionView
     from emberwound.vocabulary.orders import Facing
 
 
-class Seat:
+class Seat(HostedBody):
     """A handle on one seat of a bout. It stays good through death and respawn; equal handles are the same seat.
 
     A seat that has left, or that had not entered in the snapshot a bout was restored from, answers with a BoutError.
     """
 
-    __slots__ = ("_id", "_number", "_world", "name")
-
-    def __init__(self, world: World, number: int) -> None:
-        self._world = world
-        self._number = number
-        self._id = int(world.block.seat_marks[SeatMark.ID, number])
-        self.name = world.names[number]
-
-    @property
-    def _is_here(self) -> bool:
-        names, ids = self._world.names, self._world.block.seat_marks[SeatMark.ID]
-        return self._number < len(names) and names[self._number] == self.name and ids[self._number] == self._id
-
-    @property
-    def _index(self) -> int:
-        """Its number. Raises BoutError when it is not in the bout."""
-        if not self._is_here:
-            raise BoutError(f"seat {self.name!r} has left the bout")
-        return self._number
+    __slots__ = ()
 
     def order(
         self,
@@ -106,11 +87,6 @@ class Seat:
             raise BoutError(f"hold: give a name or a list of names; got {shortened(names)}") from None
         return tuple(validate.name(f"attack, posture or guard of {fighter.name}", each, known) for each in wanted)
 
-    def _posture(self, name: str) -> str:
-        fighter = self._world.fighter_of_seat(self._index)
-        known = [each for number, each in enumerate(fighter.postures) if number != Posture.AIRBORNE]
-        return validate.name(f"posture of {fighter.name}", name, known)
-
     def _must_walk(self) -> None:
         fighter = self._world.fighter_of_seat(self._index)
         if fighter.speed == 0.0:
@@ -126,55 +102,6 @@ class Seat:
                     "gravity_share = 0"
                 )
 
-    def place(
-        self,
-        position: Sequence[float],
-        velocity: Sequence[float] | None = None,
-        *,
-        teleport: bool = False,
-        grounded: bool | None = None,
-        posture: str | None = None,
-    ) -> None:
-        """Move the body to `position` in the coming tick; it sweeps the way there unless it is a teleport.
-
-        A body that its host places stays where it is put, in the air too, until it is ordered to walk or lunges.
-        `velocity` is what its shots may take a share of. `grounded` says whether it stands; without it, it stands
-        with its feet on the floor or a wall, or up to a thousandth of its radius above. `posture` holds it in that
-        posture, or "standing", until the next `hold`. Raises BoutError for a position outside the arena, and for an
-        unknown posture.
-        """
-        plan = self._world.plan
-        given = Place(
-            tick=self._world.counts[Count.TICK],
-            seat=self._held_name(),
-            source="host",
-            position=validate.place("place", position, plan),
-            velocity=None if velocity is None else validate.point("velocity", velocity, plan),
-            teleport=validate.truth("teleport", teleport),
-            grounded=None if grounded is None else validate.truth("grounded", grounded),
-            posture=None if posture is None else self._posture(posture),
-        )
-        take(self._world, given)
-
-    def resize(self, pool: str, maximum: float) -> None:
-        """Change the maximum of one of the living body's pools, for this life; the pool keeps its share of it.
-
-        So a full pool stays full and an empty one empty. Raises BoutError for an unknown pool, a maximum that is not
-        above 0, or of more parts than a bar of it may have, and a seat without a living body.
-        """
-        fighter = self._world.fighter_of_seat(self._index)
-        known = validate.name(f"pool of {fighter.name}", pool, [each.name for each in fighter.stats.pools])
-        size = validate.amount("maximum", maximum)
-        for bar in fighter.bars:
-            if bar.pool_name == known:
-                validate.parts("maximum", size, bar)
-        if self._body is None:
-            raise BoutError(f"seat {self.name!r} has no living body to resize a pool of; wait for its respawn")
-        given = Resize(
-            tick=self._world.counts[Count.TICK], seat=self._held_name(), source="host", pool=known, maximum=size
-        )
-        take(self._world, given)
-
     def leave(self) -> None:
         """Leave the bout with the coming tick: the body and its shots go, and the seat is free for another."""
         take(self._world, Leave(tick=self._world.counts[Count.TICK], seat=self._held_name(), source="host"))
@@ -187,9 +114,6 @@ class Seat:
             self._world,
             Become(tick=self._world.counts[Count.TICK], seat=self._held_name(), source="host", becomes=known),
         )
-
-    def _held_name(self) -> str:
-        return self._world.names[self._index]
 
     @property
     def fighter(self) -> str:
@@ -279,10 +203,6 @@ class Seat:
     def _view(self) -> BodyView | None:
         body = self._body
         return None if body is None else BodyView(self._world, body)
-
-    @property
-    def _body(self) -> int | None:
-        return queries.body_of(self._world, self._index)
 
     def __eq__(self, other: object) -> bool:
         return (

@@ -111,6 +111,7 @@ class _Compiler:
             credit_seconds=float(settings.credit_seconds.seconds(settings.frame_rate)),
             longest_hit_stop_ticks=self.times.ticks(settings.longest_hit_stop),
             revives=any(each.revive for each in self.book.attacks.values()),
+            kinds=tuple(self.book.kinds),
             has_postures=any(each.postures for each in self.book.fighters.values()),
             afflictions=tuple(self.affliction(*each) for each in self.book.afflictions.items()),
             counters=tuple(counter_plan(*each) for each in self.book.counters.items()),

@@ -114,6 +114,7 @@ class Plan:
     credit_seconds: float
     longest_hit_stop_ticks: int
     revives: bool
+    kinds: tuple[str, ...]
     has_postures: bool
     afflictions: tuple[AfflictionPlan, ...]
     counters: tuple[CounterPlan, ...]

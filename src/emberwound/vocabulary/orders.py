@@ -83,6 +83,50 @@ class Resize(Input, frozen=True, kw_only=True, tag="resize"):
     """The most points it now holds."""
 
 
+class SetPool(Input, frozen=True, kw_only=True, tag="set_pool"):
+    """A pool of a seat's body was set by its host."""
+
+    pool: str
+    """Which pool."""
+    value: float
+    """The points it now holds."""
+
+
+class Push(Input, frozen=True, kw_only=True, tag="push"):
+    """A seat's body is pushed by its host in the coming tick."""
+
+    velocity: tuple[float, ...]
+    """Velocity along the axes of the arena."""
+    mode: Literal["set", "add"]
+    """Whether it replaces the velocity the body has, or is added."""
+
+
+class Hurt(Input, frozen=True, kw_only=True, tag="hurt"):
+    """A seat's body is wounded by its host in the coming tick, through the same ledger as by a hit."""
+
+    points: float
+    """Points of the wound, before anything changes them."""
+    kind: str
+    """Kind of the wound."""
+    name: str
+    """What is told as its attack."""
+    by: str | None = None
+    """Seat that is credited."""
+
+
+class Heal(Input, frozen=True, kw_only=True, tag="heal"):
+    """A seat's body is healed by its host in the coming tick."""
+
+    points: float
+    """Points it heals."""
+    kind: str
+    """Kind of the healing."""
+    name: str
+    """What is told as its attack."""
+    by: str | None = None
+    """Seat that is credited."""
+
+
 class Leave(Input, frozen=True, kw_only=True, tag="leave"):
     """A seat leaves the bout in the coming tick, its body and its shots with it."""
 
@@ -94,5 +138,5 @@ class Become(Input, frozen=True, kw_only=True, tag="become"):
     """Which fighter."""
 
 
-AnyInput = Enter | Order | Place | Resize | Leave | Become
+AnyInput = Enter | Order | Place | Resize | SetPool | Push | Hurt | Heal | Leave | Become
 """Every input there is, as one type to decode into."""

@@ -46,6 +46,14 @@ def resize(world: World, body: int, index: int, maximum: float) -> None:
     _write(world, body, before, after, stats_of(world, body))
 
 
+def fill(world: World, body: int, index: int, value: float) -> None:
+    """Set what a body's pool holds, at once."""
+    before = values(world, body)
+    after = [*before]
+    after[index] = value
+    spend(world, body, before, after)
+
+
 def values(world: World, body: int, stats: BodyStats | None = None) -> list[float]:
     """What each pool of a body holds at the start of this tick, refilled since it last lost points.
 

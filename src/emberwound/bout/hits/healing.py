@@ -18,7 +18,7 @@ def heal_all(world: World) -> None:
     for hit, where in world.healing:
         victim = victims.of(world, where.body)
         fighter, stats, before = victim.fighter, victim.stats, victim.values
-        hurtbox = fighter.hurtboxes[where.part]
+        hurtbox = fighter.whole_body if hit.lingers else fighter.hurtboxes[where.part]
         how = Circumstance(hit.name, fighter.name, hit.distance, hit.charge)
         result = resolved(world, hit, hurtbox, stats, before, how)
         after = before if where.body in world.lethal_hits else result.values

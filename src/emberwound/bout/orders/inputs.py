@@ -5,10 +5,10 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from emberwound.bout.bodies.movement import stand
-from emberwound.bout.bodies.pools import resize
+from emberwound.bout.bodies.pools import fill, resize
 from emberwound.bout.state.layout import Asked, Count, HeldBit, Limit, SeatColumn, SeatMark, Timer, mark_of, number_of
 from emberwound.bout.state.queries import body_of
-from emberwound.vocabulary.orders import Become, Enter, Leave, Order, Place, Resize
+from emberwound.vocabulary.orders import Become, Enter, Heal, Hurt, Leave, Order, Place, Push, Resize, SetPool
 
 if TYPE_CHECKING:
     from emberwound.bout.state.world import World
@@ -25,12 +25,16 @@ def take(world: World, given: Input) -> None:
         _place(world, world.names.number_of(given.seat), given)
     elif isinstance(given, Resize):
         _resize(world, world.names.number_of(given.seat), given)
+    elif isinstance(given, SetPool):
+        _set_pool(world, world.names.number_of(given.seat), given)
     elif isinstance(given, Leave):
         _leave(world, world.names.number_of(given.seat))
     elif isinstance(given, Become):
         fighter = world.plan.fighter(given.becomes)
         seat = world.names.number_of(given.seat)
         world.block.seat_marks[SeatMark.BECOMES, seat] = mark_of(fighter.id) if fighter else 0
+    elif isinstance(given, Push | Hurt | Heal):  # which the coming tick judges
+        world.wake(world.counts[Count.TICK])
     world.inputs.append(given)
 
 
@@ -149,6 +153,13 @@ def _place(world: World, seat: int, given: Place) -> None:
     if given.posture is not None:
         marks[SeatMark.ASKED_POSTURE] = mark_of(world.fighter_of_seat(seat).postures.index(given.posture))
     world.counts[Count.ORDERS_PENDING] = 1
+
+
+def _set_pool(world: World, seat: int, given: SetPool) -> None:
+    body = body_of(world, seat)
+    if body is not None:
+        names = [pool.name for pool in world.fighter_of_seat(seat).stats.pools]
+        fill(world, body, names.index(given.pool), given.value)
 
 
 def _resize(world: World, seat: int, given: Resize) -> None:

@@ -122,6 +122,17 @@ def amount(what: str, value: object) -> float:
     return number
 
 
+def between(what: str, value: object, low: float, high: float) -> float:
+    """A finite number between two others."""
+    try:
+        number = inf if isinstance(value, bool) or not isinstance(value, Real) else float(value)
+    except OverflowError:
+        number = inf
+    if not low <= number <= high:
+        raise BoutError(f"{what}: give a number from {low:g} to {high:g}; got {shortened(value)}")
+    return number
+
+
 def count(what: str, value: object, low: int, high: int) -> int:
     """A whole number between two others."""
     number = low - 1 if isinstance(value, bool) or not isinstance(value, Integral) else int(value)

@@ -182,7 +182,7 @@ class PendingKnockback(NamedTuple):
     velocity: Vector
     replaces: bool
     time: float
-    cause: int
+    cause: int | None
     by: str | None
     place: Vector
 
