@@ -17,7 +17,6 @@ from emberwound.vocabulary.orders import Heal, Hurt, Place, Push, Resize, SetPoo
 if TYPE_CHECKING:
     from collections.abc import Sequence
 
-    from emberwound.bout.seat import Seat
     from emberwound.bout.state.world import World
 
 HOST = "host"
@@ -144,7 +143,7 @@ class HostedBody:
         )
         take(self._world, given)
 
-    def hurt(self, points: float, kind: str, *, by: Seat | str | None = None, name: str = HOST) -> None:
+    def hurt(self, points: float, kind: str, *, by: HostedBody | str | None = None, name: str = HOST) -> None:
         """Wound the living body in the coming tick, before all hits, through the same ledger as by a hit.
 
         Its shares, pools and the book's own steps count; guards, hurtboxes and protection do not, as nothing touches
@@ -154,12 +153,12 @@ class HostedBody:
         self._living("hurt")
         take(self._world, Hurt(**self._harm(points, kind, by, name)))
 
-    def heal(self, points: float, kind: str, *, by: Seat | str | None = None, name: str = HOST) -> None:
+    def heal(self, points: float, kind: str, *, by: HostedBody | str | None = None, name: str = HOST) -> None:
         """Heal the living body in the coming tick, after all wounds; all else is as for `hurt`."""
         self._living("heal")
         take(self._world, Heal(**self._harm(points, kind, by, name)))
 
-    def _harm(self, points: float, kind: str, by: Seat | str | None, name: str) -> dict[str, Any]:
+    def _harm(self, points: float, kind: str, by: HostedBody | str | None, name: str) -> dict[str, Any]:
         names = self._world.names
         return {
             "tick": self._world.counts[Count.TICK],
