@@ -310,3 +310,32 @@ def test_what_a_host_may_not_do_changes_nothing(call: Callable[[ew.Seat], None],
     with pytest.raises(ew.BoutError, match=re.escape(told)):
         call(post)
     assert bout.digest() == before and bout.pending_inputs == ()
+
+
+def test_a_host_ends_shots_in_flight() -> None:
+    bout = ew.Bout(range_rules(speed=5), arena="range")
+    recorder = ew.Recorder(bout)
+    bout.enter("thrower", seat="a", at=(0, 0)).order(press="dart")
+    bout.enter("post", seat="post", at=(1.2, 0))
+    bout.step()
+    (shot,) = bout.shots
+    assert (shot.number, shot.by, shot.attack) == (1, "a", "dart")
+    assert (*shot.position, *shot.velocity) == pytest.approx((0.5 + 5 / 60, 1, 5, 0))
+    assert shot.seconds == pytest.approx(1 / 60)
+    bout.advance(0.1)  # it is about to hit
+    shot.end()
+    saved, twin = bout.snapshot(), ew.Bout(range_rules(speed=5), arena="range")
+    twin.restore(saved)
+    assert twin.digest() == bout.digest()
+    events = bout.advance(0.3)
+    assert events == twin.advance(0.3)
+    ended = only(ew.events.ShotEnded, events)
+    assert [(each.shot, each.reason) for each in ended if each.shot == 1] == [(1, ew.Reason.ENDED_BY_HOST)]
+    assert shot not in bout.shots and repr(shot) == "<Shot 1: ended>"
+    chronicle = recorder.chronicle()
+    assert ew.rerun(chronicle) == chronicle and not only(ew.events.Wounded, chronicle.events)
+    with pytest.raises(ew.BoutError, match="shot 1 is not in flight; flying: "):
+        shot.end()
+    for call in (lambda: shot.position, lambda: shot.by):
+        with pytest.raises(ew.BoutError, match="not in flight"):
+            call()

@@ -31,7 +31,7 @@ def fell(event: Died) -> None:
 
 total: float = sum(each.amount for each in bout.step() if isinstance(each, Wounded))
 report: ew.study.WoundReport = rules.wound("dart", "post", combo_count=2)
-view: ew.View = bout.view(smooth=True)
+view: ew.views.View = bout.view(smooth=True)
 body: ew.views.BodyView = view.body("amber")
 figure = ew.draw.draw_arena(rules, "range")
 """

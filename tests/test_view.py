@@ -231,7 +231,7 @@ def test_arrays_and_objects_say_the_same(saltglass: ew.Rulebook) -> None:
                     assert (body.pools, body.life) == (seat.pools, seat.life)
 
 
-def told(view: ew.View) -> Iterator[object]:
+def told(view: ew.views.View) -> Iterator[object]:
     """All that a view has to tell, worked out now."""
     yield (view.tick, view.time, view.over, view.seats, view.shots, view.areas, view.bars, view.cues)
     yield [array.tolist() for array in (view.positions, view.velocities, view.headings, view.alive)]

@@ -14,8 +14,8 @@ from emberwound._version import __version__
 
 if TYPE_CHECKING:
     from emberwound import draw, events, records, study, testing, views
-    from emberwound.bout import Bout, Observer, PassedOver, Prop, Seat, Snapshot
-    from emberwound.bout.views import Camera, Follower, View
+    from emberwound.bout import Bout, Observer, PassedOver, Prop, Seat, Shot, Snapshot
+    from emberwound.bout.views import Camera, Follower
     from emberwound.chronicle import Chronicle, Recorder, load_chronicle, rerun, run, save_chronicle
     from emberwound.combat.easing import eased, half_life_from_share
     from emberwound.face import Rulebook
@@ -49,8 +49,8 @@ __all__ = [
     "Rulebook",
     "RulebookError",
     "Seat",
+    "Shot",
     "Snapshot",
-    "View",
     "__version__",
     "allow_compiling",
     "draw",
@@ -70,8 +70,8 @@ __all__ = [
 ]
 
 _HOMES = {
-    **dict.fromkeys(("Bout", "Observer", "PassedOver", "Prop", "Seat", "Snapshot"), "emberwound.bout"),
-    **dict.fromkeys(("Camera", "Follower", "View"), "emberwound.bout.views"),
+    **dict.fromkeys(("Bout", "Observer", "PassedOver", "Prop", "Seat", "Shot", "Snapshot"), "emberwound.bout"),
+    **dict.fromkeys(("Camera", "Follower"), "emberwound.bout.views"),
     **dict.fromkeys(
         ("Chronicle", "Recorder", "load_chronicle", "rerun", "run", "save_chronicle"), "emberwound.chronicle"
     ),

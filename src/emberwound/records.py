@@ -14,6 +14,7 @@ if TYPE_CHECKING:
     from emberwound.vocabulary.ledger import Ledger, Loss, Step
     from emberwound.vocabulary.orders import (
         Become,
+        EndShot,
         Enter,
         Heal,
         Hurt,
@@ -30,6 +31,7 @@ __all__ = [
     "Become",
     "BoardRow",
     "End",
+    "EndShot",
     "Enter",
     "Header",
     "Heal",
@@ -55,7 +57,7 @@ _HOMES = {
     "WoundContext": "emberwound.combat.terms",
     **dict.fromkeys(("Ledger", "Loss", "Step"), "emberwound.vocabulary.ledger"),
     **dict.fromkeys(
-        ("Become", "Enter", "Heal", "Hurt", "Input", "Leave", "Order", "Place", "Push", "Resize", "SetPool"),
+        ("Become", "EndShot", "Enter", "Heal", "Hurt", "Input", "Leave", "Order", "Place", "Push", "Resize", "SetPool"),
         "emberwound.vocabulary.orders",
     ),
 }

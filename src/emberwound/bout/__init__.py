@@ -4,6 +4,7 @@ from emberwound.bout.bout import Bout, Observer
 from emberwound.bout.hits.passed_over import PassedOver
 from emberwound.bout.prop import Prop
 from emberwound.bout.seat import Seat
+from emberwound.bout.shot import Shot
 from emberwound.bout.state.snapshot import Snapshot
 
-__all__ = ["Bout", "Observer", "PassedOver", "Prop", "Seat", "Snapshot"]
+__all__ = ["Bout", "Observer", "PassedOver", "Prop", "Seat", "Shot", "Snapshot"]

@@ -17,6 +17,7 @@ from emberwound.bout.phases.judgement import judgement
 from emberwound.bout.phases.quiet import may_be_quiet, run_quiet, stands_still
 from emberwound.bout.prop import Prop
 from emberwound.bout.seat import Seat
+from emberwound.bout.shot import Shot, numbers_flying
 from emberwound.bout.state.layout import Count, SeatMark
 from emberwound.bout.state.snapshot import Snapshot
 from emberwound.bout.state.world import World
@@ -30,7 +31,20 @@ from emberwound.rulebook.outline import dotted
 from emberwound.vocabulary.clock import BILLION
 from emberwound.vocabulary.errors import BoutError, ListenerError, shortened
 from emberwound.vocabulary.events import Event
-from emberwound.vocabulary.orders import Become, Enter, Heal, Hurt, Input, Leave, Order, Place, Push, Resize, SetPool
+from emberwound.vocabulary.orders import (
+    Become,
+    EndShot,
+    Enter,
+    Heal,
+    Hurt,
+    Input,
+    Leave,
+    Order,
+    Place,
+    Push,
+    Resize,
+    SetPool,
+)
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Sequence
@@ -154,6 +168,11 @@ class Bout:
         return tuple(Prop(self._world, number) for number in range(len(self._plan.props)))
 
     @property
+    def shots(self) -> tuple[Shot, ...]:
+        """The shots in flight, by their numbers."""
+        return tuple(Shot(self._world, number) for number in numbers_flying(self._world))
+
+    @property
     def _seat_names(self) -> list[str]:
         return [name for name in self._world.names[len(self._plan.props) :] if name]
 
@@ -245,6 +264,9 @@ class Bout:
         if isinstance(given, Enter):
             figures = {name: getattr(given, name) for name in ("at", "seat", "facing", "lives", "team")}
             self.enter(given.fighter, **figures)
+            return
+        if isinstance(given, EndShot):
+            Shot(self._world, given.shot).end()
             return
         seat = self.seat(given.seat)
         if isinstance(given, Become):
@@ -477,7 +499,7 @@ class Bout:
         The part of a tick that `advance` keeps is the host's and not in it.
         """
         names = "\n".join([*self._world.names, "", *self._world.teams]).encode()
-        waiting = [each for each in self._world.inputs if isinstance(each, Push | Hurt | Heal)]
+        waiting = [each for each in self._world.inputs if isinstance(each, Push | Hurt | Heal | EndShot)]
         told = msgspec.json.encode(waiting) if waiting else b""
         return blake2b(self._world.packing.packed() + names + told, digest_size=16).hexdigest()
 

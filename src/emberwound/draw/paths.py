@@ -30,6 +30,7 @@ ENDS = {
     Reason.MUZZLE_IN_FLOOR: ("P", "✚ spawned in a wall, the floor or outside"),
     Reason.MUZZLE_OUT_OF_BOUNDS: ("P", "✚ spawned in a wall, the floor or outside"),
     Reason.OWNER_LEFT: ("H", "⬢ gone with its owner or at a restart"),
+    Reason.ENDED_BY_HOST: ("P", "✚ ended by the host"),
     Reason.RESTARTED: ("H", "⬢ gone with its owner or at a restart"),
 }
 FLYING = (">", "▶ still flying")

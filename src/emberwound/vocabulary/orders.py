@@ -127,6 +127,13 @@ class Heal(Input, frozen=True, kw_only=True, tag="heal"):
     """Seat that is credited."""
 
 
+class EndShot(Input, frozen=True, kw_only=True, tag="end_shot"):
+    """A shot of a seat is ended by its host with the coming tick."""
+
+    shot: int
+    """Its number."""
+
+
 class Leave(Input, frozen=True, kw_only=True, tag="leave"):
     """A seat leaves the bout in the coming tick, its body and its shots with it."""
 
@@ -138,5 +145,5 @@ class Become(Input, frozen=True, kw_only=True, tag="become"):
     """Which fighter."""
 
 
-AnyInput = Enter | Order | Place | Resize | SetPool | Push | Hurt | Heal | Leave | Become
+AnyInput = Enter | Order | Place | Resize | SetPool | Push | Hurt | Heal | EndShot | Leave | Become
 """Every input there is, as one type to decode into."""

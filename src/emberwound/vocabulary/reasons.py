@@ -54,6 +54,7 @@ class Reason(Enum):
     NEWER_CORPSE = "newer_corpse", "the seat's next body fell"
     OWNER_DIED = "owner_died", "its owner died"
     OWNER_LEFT = "owner_left", "its owner left"
+    ENDED_BY_HOST = "ended_by_host", "ended by its host at {place}"
     RESTARTED = "restarted", "the bout restarted"
 
     CUE_FULL = "cue_full", "as many as may sound already"

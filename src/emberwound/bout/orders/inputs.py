@@ -8,7 +8,7 @@ from emberwound.bout.bodies.movement import stand
 from emberwound.bout.bodies.pools import fill, resize
 from emberwound.bout.state.layout import Asked, Count, HeldBit, Limit, SeatColumn, SeatMark, Timer, mark_of, number_of
 from emberwound.bout.state.queries import body_of
-from emberwound.vocabulary.orders import Become, Enter, Heal, Hurt, Leave, Order, Place, Push, Resize, SetPool
+from emberwound.vocabulary.orders import Become, EndShot, Enter, Heal, Hurt, Leave, Order, Place, Push, Resize, SetPool
 
 if TYPE_CHECKING:
     from emberwound.bout.state.world import World
@@ -33,7 +33,7 @@ def take(world: World, given: Input) -> None:
         fighter = world.plan.fighter(given.becomes)
         seat = world.names.number_of(given.seat)
         world.block.seat_marks[SeatMark.BECOMES, seat] = mark_of(fighter.id) if fighter else 0
-    elif isinstance(given, Push | Hurt | Heal):  # which the coming tick judges
+    elif isinstance(given, Push | Hurt | Heal | EndShot):  # which the coming tick does
         world.wake(world.counts[Count.TICK])
     world.inputs.append(given)
 

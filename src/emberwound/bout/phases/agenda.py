@@ -17,6 +17,7 @@ from emberwound.bout.state.pending import PendingBlast
 from emberwound.bout.views import cues
 from emberwound.geometry.layout import BodyMark, ShotMark
 from emberwound.vocabulary.clock import NEVER
+from emberwound.vocabulary.orders import EndShot
 from emberwound.vocabulary.reasons import Reason
 
 if TYPE_CHECKING:
@@ -31,6 +32,8 @@ def agenda(world: World) -> None:
     if world.counts[Count.LEAVING]:
         for seat in leaving.leave_all(world):
             cues.forget(world, seat)
+    if world.inputs:
+        _end_told_shots(world)
     due, starts = world.block.due, world.block.due_starts
     places: list[int] = (due <= tick).nonzero()[0].tolist()
     due[places] = NEVER
@@ -43,6 +46,15 @@ def agenda(world: World) -> None:
     projectiles.free_ended(world)
     _script(world, tick)
     world.counts[Count.NEXT_DUE] = world.soonest()
+
+
+def _end_told_shots(world: World) -> None:
+    """End the shots that the host told to end, before anything else becomes of them."""
+    told = [given.shot for given in world.inputs if isinstance(given, EndShot)]
+    numbers = world.block.shot_marks[ShotMark.ID]
+    for shot in (column for number in dict.fromkeys(told) for column in (numbers == number).nonzero()[0].tolist()):
+        projectiles.end(world, shot, Reason.ENDED_BY_HOST, projectiles.place_of(world, shot))
+    projectiles.free_ended(world)
 
 
 def _id(world: World, timer: int, column: int) -> int:
