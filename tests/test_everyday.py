@@ -339,3 +339,63 @@ def test_a_host_ends_shots_in_flight() -> None:
     for call in (lambda: shot.position, lambda: shot.by):
         with pytest.raises(ew.BoutError, match="not in flight"):
             call()
+
+
+LATE = """
+[bouts.shift]
+arena = "range"
+seconds = 4
+seats.early = { fighter = "thrower", at = [0, 0], until = 3 }
+seats.late = { fighter = "post", at = [6, 0], time = 1, until = 2.5 }
+orders = [{ time = 0, seat = "early", press = "dart", every = 0.5 }]
+"""
+
+
+@pytest.mark.parametrize("rate", [30, 60, 144])
+def test_scripted_seats_enter_at_a_time_and_leave(rate: int) -> None:
+    rules = ew.Rulebook.parse(range_text(damage=1) + LATE)
+    chronicle = ew.run(rules, "shift", tick_rate=rate)
+    entered = {event.seat: event.time for event in only(ew.events.SeatEntered, chronicle.events)}
+    left = {event.seat: event.time for event in only(ew.events.SeatLeft, chronicle.events)}
+    assert entered == {"early": 0, "late": 1} and left == {"early": 3, "late": 2.5}
+    hits = [event.time for event in only(ew.events.Wounded, chronicle.events)]
+    assert hits == pytest.approx([1.27, 1.77, 2.27])  # 5.4 away at 20 a second; the one of 2.5 s meets nobody
+    assert len(only(ew.events.Released, chronicle.events)) == 6  # 0, 0.5 ... 2.5: it leaves with the one of 3 s
+    assert ew.rerun(chronicle) == chronicle
+
+
+PIT = """
+[arenas.range.hazards.pit]
+at = [3, 1]
+radius = 0.5
+fatal = true
+schedule = { first = 3.2, on = 0.1, off = 99 }
+[bouts.shift.seats.bait]
+fighter = "thrower"
+at = [3, 0]
+"""
+
+
+def test_a_restart_begins_with_those_who_were_there_first() -> None:
+    text = range_text(damage=1).replace("[arenas.range]", '[arenas.range]\non_elimination = "restart"') + LATE + PIT
+    rules = ew.Rulebook.parse(text.replace("until = 3 }", "until = 2 }").replace("seconds = 4", "seconds = 9"))
+    chronicle = ew.run(rules, "shift")
+    (restart,) = only(ew.events.BoutRestarted, chronicle.events)
+    entered = only(ew.events.SeatEntered, [event for event in chronicle.events if event.time >= restart.time])
+    assert [event.seat for event in entered] == ["early", "late"]
+    assert [event.time - restart.time for event in entered] == pytest.approx([0, 1])
+    assert ew.rerun(chronicle) == chronicle
+
+
+@pytest.mark.parametrize(
+    ("old", "new", "told"),
+    [
+        ("time = 1,", "time = 4,", "seats.late.time: 4; the bout is over after 4 s"),
+        ("until = 2.5", "until = 1", "seats.late.until: 1; it must come after time, 1"),
+        ('seat = "early"', 'seat = "late"', "orders[0].time: 0; late enters at 1 s; an order must not come before"),
+        ("time = 0, seat", "time = 3.5, seat", "orders[0].time: 3.5; early leaves at 3 s; an order must come before"),
+    ],
+)
+def test_orders_to_who_is_not_there_are_refused(old: str, new: str, told: str) -> None:
+    with pytest.raises(ew.RulebookError, match=re.escape(told)):
+        ew.Rulebook.parse(range_text() + LATE.replace(old, new, 1))

@@ -5,8 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
-from emberwound.vocabulary.clock import ticks_in
-from emberwound.vocabulary.orders import AnyInput, Enter, Order, Place
+from emberwound.vocabulary.clock import NEVER, ticks_in
+from emberwound.vocabulary.orders import AnyInput, Enter, Leave, Order, Place
 
 if TYPE_CHECKING:
     from fractions import Fraction
@@ -17,13 +17,21 @@ if TYPE_CHECKING:
 
 @dataclass(frozen=True, slots=True)
 class Script:
-    """A scripted bout: its length in ticks, the entries before the first tick, and timed inputs in order of tick."""
+    """A scripted bout: its length in ticks, the entries before the first tick, and timed inputs in order of tick.
+
+    Seats that enter later, and that leave, do so by inputs of their tick.
+    """
 
     name: str
     ticks: int
     seed: int
     entries: tuple[Enter, ...]
     inputs: tuple[AnyInput, ...]
+
+    @property
+    def late(self) -> frozenset[str]:
+        """The seats that enter later."""
+        return frozenset(each.seat for each in self.inputs if isinstance(each, Enter))
 
 
 def compile_script(rules: Rules, bout: str, tick_rate: int) -> Script:
@@ -33,9 +41,14 @@ def compile_script(rules: Rules, bout: str, tick_rate: int) -> Script:
     """
     table = rules.book.bouts[bout]
     frame_rate = rules.book.settings.frame_rate
-    entries = tuple(
+    presences = {
+        seat: (ticks_in(entry.time.seconds(frame_rate), tick_rate),
+               None if entry.until is None else ticks_in(entry.until.seconds(frame_rate), tick_rate))
+        for seat, entry in table.seats.items()
+    }  # fmt: skip
+    entering = tuple(
         Enter(
-            tick=0,
+            tick=presences[seat][0],
             seat=seat,
             source="script",
             fighter=entry.fighter,
@@ -47,7 +60,8 @@ def compile_script(rules: Rules, bout: str, tick_rate: int) -> Script:
         for seat, entry in table.seats.items()
     )
     whole = table.seconds.seconds(frame_rate)
-    inputs = [
+    inputs: list[AnyInput] = [entry for entry in entering if entry.tick]
+    inputs += [
         each for order in table.orders for time in _times(order, whole, frame_rate)
         for each in _inputs(order, ticks_in(time, tick_rate))
     ]  # fmt: skip
@@ -55,8 +69,13 @@ def compile_script(rules: Rules, bout: str, tick_rate: int) -> Script:
         each for order in table.orders if order.until is not None and order.every is None
         for each in _endings(order, ticks_in(order.until.seconds(frame_rate), tick_rate))
     ]  # fmt: skip
+    inputs = [each for each in inputs if each.tick < (presences[each.seat][1] or NEVER)]
+    inputs += [
+        Leave(tick=leaves, seat=seat, source="script") for seat, (_, leaves) in presences.items() if leaves is not None
+    ]
     inputs.sort(key=lambda each: each.tick)
-    return Script(bout, ticks_in(whole, tick_rate), table.seed, entries, tuple(inputs))
+    at_once = tuple(entry for entry in entering if not entry.tick)
+    return Script(bout, ticks_in(whole, tick_rate), table.seed, at_once, tuple(inputs))
 
 
 def _times(order: TimedOrder, whole: Fraction, frame_rate: int) -> list[Fraction]:

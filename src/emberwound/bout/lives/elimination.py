@@ -118,6 +118,8 @@ def _restart(world: World) -> None:
         for timer in block.timers[Timer.RESPAWN - 1 :]:
             timer[seat] = NEVER
         block.timers[Timer.RESPAWN][seat] = counts[Count.TICK] + 1
+        if world.script is not None and world.names[seat] in world.script.late:
+            marks[SeatMark.LEAVING] = counts[Count.LEAVING] = 1
     block.again[:] = 0.0
     block.swing_touches.clear()
     block.taken[:] = 0.0

@@ -17,11 +17,12 @@ from emberwound.bout.state.pending import PendingBlast
 from emberwound.bout.views import cues
 from emberwound.geometry.layout import BodyMark, ShotMark
 from emberwound.vocabulary.clock import NEVER
-from emberwound.vocabulary.orders import EndShot
+from emberwound.vocabulary.orders import EndShot, Enter, Leave
 from emberwound.vocabulary.reasons import Reason
 
 if TYPE_CHECKING:
     from emberwound.bout.state.world import World
+    from emberwound.plan.script import Script
 
 
 def agenda(world: World) -> None:
@@ -29,6 +30,8 @@ def agenda(world: World) -> None:
     tick = world.counts[Count.TICK]
     if tick < world.counts[Count.NEXT_DUE]:
         return
+    if world.script is not None:
+        _come_and_go(world, world.script, tick)
     if world.counts[Count.LEAVING]:
         for seat in leaving.leave_all(world):
             cues.forget(world, seat)
@@ -140,6 +143,20 @@ _TAKERS = (
 """What each timer calls for, in the order of the timers in the block."""
 
 
+def _come_and_go(world: World, script: Script, tick: int) -> None:
+    """Let the script's seats enter and leave that do so on this tick; after a restart also those that had left."""
+    cursor, shift = world.counts[Count.SCRIPT_CURSOR], world.counts[Count.SCRIPT_OFFSET]
+    if shift and tick == shift:
+        for entry in script.entries:
+            if entry.seat not in world.names:
+                take(world, msgspec.structs.replace(entry, tick=tick))
+    while cursor < len(script.inputs) and script.inputs[cursor].tick + shift <= tick:
+        given = script.inputs[cursor]
+        cursor += 1
+        if isinstance(given, Enter | Leave) and (given.seat in world.names) is isinstance(given, Leave):
+            take(world, msgspec.structs.replace(given, tick=tick))
+
+
 def _script(world: World, tick: int) -> None:
     if world.script is None:
         return
@@ -148,6 +165,6 @@ def _script(world: World, tick: int) -> None:
     while cursor < len(inputs) and inputs[cursor].tick + shift <= tick:
         given = inputs[cursor]
         cursor += 1
-        if given.seat in world.names:
+        if given.seat in world.names and not isinstance(given, Enter | Leave):
             take(world, msgspec.structs.replace(given, tick=given.tick + shift) if shift else given)
     world.counts[Count.SCRIPT_CURSOR] = cursor

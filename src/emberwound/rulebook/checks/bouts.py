@@ -29,6 +29,8 @@ def check_bout(found: Findings, name: str) -> None:
     if arena is not None:
         for seat in bout.seats:
             _seat(found, (*key, "seats", seat), bout.seats[seat], bout.arena, arena)
+    for name_of_seat, seat_entry in bout.seats.items():
+        _presence(found, (*key, "seats", name_of_seat), bout, seat_entry)
     for index, order in enumerate(bout.orders):
         _order(found, (*key, "orders", index), order, bout, arena)
 
@@ -41,6 +43,16 @@ def _seat(found: Findings, key: Key, seat: SeatEntry, name: str, arena: Arena) -
     elif seat.at not in arena.entries:
         found.unknown((*key, "at"), f"entry of arena {name}", seat.at, arena.entries)
     check_facing(found, (*key, "facing"), seat.facing, arena)
+
+
+def _presence(found: Findings, key: Key, bout: BoutTable, seat: SeatEntry) -> None:
+    """When a seat is there must be a part of the bout."""
+    if found.seconds(seat.time) >= found.seconds(bout.seconds):
+        allowed = f"the bout is over after {bout.seconds.written()} s; a seat must enter before"
+        found.report((*key, "time"), str(seat.time.written()), allowed)
+    if seat.until is not None and found.seconds(seat.until) <= found.seconds(seat.time):
+        allowed = f"it must come after time, {seat.time.written()}"
+        found.report((*key, "until"), str(seat.until.written()), allowed)
 
 
 def _order(found: Findings, key: Key, order: TimedOrder, bout: BoutTable, arena: Arena | None) -> None:
@@ -114,6 +126,13 @@ def _times(found: Findings, key: Key, order: TimedOrder, bout: BoutTable) -> Non
     time, whole = found.seconds(order.time), found.seconds(bout.seconds)
     if time >= whole:
         allowed = f"the bout is over after {bout.seconds.written()} s; an order must come before"
+        found.report((*key, "time"), str(order.time.written()), allowed)
+    seat = bout.seats.get(order.seat)
+    if seat is not None and time < found.seconds(seat.time):
+        allowed = f"{order.seat} enters at {seat.time.written()} s; an order must not come before"
+        found.report((*key, "time"), str(order.time.written()), allowed)
+    if seat is not None and seat.until is not None and time >= found.seconds(seat.until):
+        allowed = f"{order.seat} leaves at {seat.until.written()} s; an order must come before"
         found.report((*key, "time"), str(order.time.written()), allowed)
     if order.until is not None and found.seconds(order.until) <= time:
         found.report((*key, "until"), str(order.until.written()), f"it must come after time, {order.time.written()}")

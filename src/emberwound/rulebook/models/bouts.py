@@ -4,8 +4,10 @@ from __future__ import annotations
 
 from typing import Annotated
 
+from pydantic import Field
+
 from emberwound.rulebook.fields import Allowed, ArenaPoint, LastingTime, Name, NameOf, Number, Text, Time, Truth
-from emberwound.rulebook.models.tables import EntryFacing, Facing, Held, Lives, Seed, Table
+from emberwound.rulebook.models.tables import EntryFacing, Facing, Held, Lives, Seed, Table, seconds
 
 
 class SeatEntry(Table):
@@ -21,6 +23,10 @@ class SeatEntry(Table):
     """How many lives it has."""
     team: Name | None = None
     """Its team; without one it is a team of its own."""
+    time: Time = Field(default_factory=lambda: seconds("0"))
+    """When it enters, in seconds of the bout."""
+    until: LastingTime | None = None
+    """When it leaves."""
 
 
 Move = Annotated[
