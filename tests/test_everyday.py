@@ -399,3 +399,43 @@ def test_a_restart_begins_with_those_who_were_there_first() -> None:
 def test_orders_to_who_is_not_there_are_refused(old: str, new: str, told: str) -> None:
     with pytest.raises(ew.RulebookError, match=re.escape(told)):
         ew.Rulebook.parse(range_text() + LATE.replace(old, new, 1))
+
+
+def test_what_does_nothing_is_told_when_a_book_is_loaded(tmp_path: Path) -> None:
+    idle = """
+[attacks.bash]
+windup = 0.1
+[attacks.tickle]
+active = 0.1
+strike.hitboxes.hand = { from = [0.5, 1], radius = 0.3 }
+[attacks.burst]
+releases = [0, 0.1]
+lunge = { speed = 3 }
+[attacks.duck]
+active = 0.3
+invulnerable = [{ until = 0.2 }]
+[attacks.shove]
+active = 0.1
+strike.hitboxes.hand = { from = [0.5, 1], radius = 0.3, push = { speed = 3 } }
+[templates.walls.spare]
+size = [1, 1]
+[bouts.idle]
+arena = "range"
+seconds = 1
+seats.a = { fighter = "thrower", at = [0, 0] }
+orders = [{ time = 0.5, seat = "a", press = "bash" }]
+"""
+    text = range_text().replace('attacks = ["dart", "lob"]', 'attacks = ["dart", "lob", "bash"]') + idle
+    rules = ew.Rulebook.parse(text, "idle.toml")
+    assert [warning.key for warning in rules.warnings] == [
+        "attacks.bash",
+        "attacks.tickle.damage",
+        "attacks.burst.releases",
+        "templates.walls.spare",
+    ]
+    assert ew.Rulebook.parse(range_text()).warnings == ()
+    (tmp_path / "idle.toml").write_text(text, encoding="utf-8")
+    done = emberwound("run", "idle.toml", folder=tmp_path)
+    assert done.returncode == 0 and done.stderr.count("warning: idle.toml: ") == 4
+    assert "warning: idle.toml: attacks.bash: it does nothing" in done.stderr
+    assert "a strikes with nothing: bash has no shot, ray, strike or blast" in " ".join(done.stdout.split())

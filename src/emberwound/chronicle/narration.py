@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING
 
 import msgspec
 
+from emberwound.rulebook.warnings import carries_nothing
 from emberwound.vocabulary.events import (
     WHOLE_BODY,
     AfflictionBegan,
@@ -49,6 +50,7 @@ if TYPE_CHECKING:
     from collections.abc import Iterator
 
     from emberwound.chronicle.chronicle import Chronicle
+    from emberwound.rulebook.models import Book
     from emberwound.vocabulary.events import Event
 
 
@@ -73,7 +75,7 @@ class Line(msgspec.Struct, frozen=True):
 
 def tell_story(chronicle: Chronicle) -> Iterator[Line]:
     """The story of a bout, a line for each event that a reader would miss, in order of time."""
-    narrator = Narrator(chronicle.header.tick_rate, chronicle.rules.book.settings.units)
+    narrator = Narrator(chronicle.header.tick_rate, chronicle.rules.book)
     for event in sorted(chronicle.events, key=lambda each: each.time):
         text = narrator.sentence(event)
         if text:
@@ -84,11 +86,12 @@ def tell_story(chronicle: Chronicle) -> Iterator[Line]:
 
 
 class Narrator:
-    """Puts events into sentences, at so many ticks a second and in a book's units of length."""
+    """Puts events of a book's bouts into sentences, at so many ticks a second."""
 
-    def __init__(self, tick_rate: int, units: str) -> None:
+    def __init__(self, tick_rate: int, book: Book) -> None:
         self.rate = tick_rate
-        self.units = units
+        self.units = book.settings.units
+        self._idle = {name for name, attack in book.attacks.items() if carries_nothing(attack)}
 
     def sentence(self, event: Event) -> str | None:
         """What a reader is told of an event; None where it follows from others."""
@@ -112,6 +115,8 @@ class Narrator:
             return f"{event.seat}: {event.order} refused: {said}"
         if isinstance(event, ChargeBegan):
             return f"{event.seat} charges {event.attack}"
+        if isinstance(event, AttackBegan) and event.attack in self._idle:
+            return f"{event.seat} strikes with nothing: {event.attack} has no shot, ray, strike or blast"
         if isinstance(event, AttackBegan) and event.follows:
             return f"{event.seat}'s {event.attack} follows {event.follows}"
         if isinstance(event, Interrupted) and event.reason is not Reason.FOLLOWED:

@@ -64,17 +64,14 @@ def run(
     json: AsJson = False,
 ) -> None:
     """Run a bout of a rulebook: its story, its chronicle and its figure."""
-    from emberwound.cli.choosing import changed
-    from emberwound.face import Rulebook
+    from emberwound.cli.choosing import changed, load_book
     from emberwound.vocabulary.errors import OutputError
 
     if watch and json:
         raise OutputError("--watch and --json: give one; what is watched is for eyes, JSON for programs")
     if speed != 1.0 and not watch:
         raise OutputError("--speed: it goes with --watch; without it a bout runs as fast as it can")
-    _run(
-        changed(Rulebook.load(book), change or []), bout, out, seed, json=json, wav=wav, speed=speed if watch else None
-    )
+    _run(changed(load_book(book), change or []), bout, out, seed, json=json, wav=wav, speed=speed if watch else None)
 
 
 def replay(

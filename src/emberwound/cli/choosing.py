@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+import sys
 from dataclasses import replace
 from pathlib import Path
 from typing import TYPE_CHECKING
@@ -14,6 +15,16 @@ if TYPE_CHECKING:
 
     from emberwound.chronicle import Chronicle
     from emberwound.face import Rulebook
+
+
+def load_book(book: Path) -> Rulebook:
+    """A rulebook from a file; what it says that does nothing is told on standard error. Raises RulebookError."""
+    from emberwound.face import Rulebook
+
+    rules = Rulebook.load(book)
+    for warning in rules.warnings:
+        sys.stderr.write(f"warning: {warning}\n")
+    return rules
 
 
 def choose(what: str, asked: str | None, known: Iterable[str], source: str) -> str:
@@ -53,7 +64,6 @@ def bout_of(source: Path, bout: str | None, *, partial: bool = False) -> Chronic
     from emberwound.chronicle import run
     from emberwound.chronicle.files import load
     from emberwound.cli.output import progress_bar
-    from emberwound.face import Rulebook
 
     if source.suffix == ".jsonl":
         chronicle = load(source, partial=partial)
@@ -61,7 +71,7 @@ def bout_of(source: Path, bout: str | None, *, partial: bool = False) -> Chronic
             of = chronicle.header.script or f"a bout in {chronicle.header.arena} without a script"
             raise BoutError(f"{source} is the record of {of}, not of {bout!r}; leave the bout out")
         return chronicle
-    rules = Rulebook.load(source)
+    rules = load_book(source)
     name = choose("bout", bout, rules.book.bouts, rules.source)
     with progress_bar(f"running {name}") as progress:
         return run(rules, name, progress=progress)

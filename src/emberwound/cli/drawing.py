@@ -34,11 +34,10 @@ def arena(
     out: Out = None,
 ) -> None:
     """Draw an arena: walls, entries and paths, and the fighters with their hurtboxes and muzzles."""
-    from emberwound.cli.choosing import choose
+    from emberwound.cli.choosing import choose, load_book
     from emberwound.draw.arena import draw_arena
-    from emberwound.face import Rulebook
 
-    rules = Rulebook.load(book)
+    rules = load_book(book)
     name = choose("arena", arena, rules.book.arenas, rules.source)
     write_and_tell(draw_arena(rules, name, tick=tick), out, f"arena-{name}")
 
@@ -136,10 +135,10 @@ def attack(
     out: Out = None,
 ) -> None:
     """Draw an attack: its time line, and its hitboxes round the fighter at chosen ticks."""
+    from emberwound.cli.choosing import load_book
     from emberwound.draw.attack import draw_attack
-    from emberwound.face import Rulebook
 
-    figure = draw_attack(Rulebook.load(book), attack, fighter=fighter, arena=arena, ticks=tick, against=against)
+    figure = draw_attack(load_book(book), attack, fighter=fighter, arena=arena, ticks=tick, against=against)
     write_and_tell(figure, out, f"attack-{attack}")
 
 
@@ -160,13 +159,12 @@ def knockback(
     json: Annotated[bool, typer.Option("--json", help="Print the figures as JSON.")] = False,
 ) -> None:
     """Draw how an attack knocks a fighter back: apex, landing, rest; for the book's values and for variants."""
-    from emberwound.cli.choosing import variants_of_hit
+    from emberwound.cli.choosing import load_book, variants_of_hit
     from emberwound.cli.output import print_pushes
     from emberwound.draw.files import write_figure
     from emberwound.draw.knockback import draw_knockback
-    from emberwound.face import Rulebook
 
-    rules = Rulebook.load(book)
+    rules = load_book(book)
     ways = [
         (label, each.knockback_path(attack, victim, arena=arena, hitbox=hitbox, blast=blast, guarded=guarded))
         for label, each in variants_of_hit(rules, change or [], attack, victim, hitbox=hitbox, blast=blast)
@@ -185,11 +183,10 @@ def reaction(
     out: Out = None,
 ) -> None:
     """Draw what a victim does after a hit, unguarded against guarded, and who can act first; variants side by side."""
-    from emberwound.cli.choosing import variants_of_hit
+    from emberwound.cli.choosing import load_book, variants_of_hit
     from emberwound.draw.reactions import draw_reaction
-    from emberwound.face import Rulebook
 
-    rules, *variants = variants_of_hit(Rulebook.load(book), change or [], attack, victim)
+    rules, *variants = variants_of_hit(load_book(book), change or [], attack, victim)
     figure = draw_reaction(rules[1], attack, victim, variants=variants)
     write_and_tell(figure, out, f"reaction-{attack}-{victim}")
 
@@ -206,12 +203,12 @@ def ragdoll(
     out: Out = None,
 ) -> None:
     """Draw how a fighter's body falls when an attack's push kills it: a film strip for each place it is hit."""
+    from emberwound.cli.choosing import load_book
     from emberwound.draw.ragdoll import draw_ragdoll
-    from emberwound.face import Rulebook
     from emberwound.rulebook.names import known_name
     from emberwound.study.ragdoll import ragdoll_preview
 
-    rules = Rulebook.load(book)
+    rules = load_book(book)
     fighter = rules.book.fighters[known_name("fighter", victim, rules.book.fighters)]
     places = hurtbox or list(fighter.hurtboxes)[:3]
     told = [ragdoll_preview(rules, attack, victim, hurtbox=place, arena=arena) for place in places]

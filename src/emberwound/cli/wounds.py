@@ -37,13 +37,12 @@ def wound(
     json: Annotated[bool, typer.Option("--json", help="Print it as JSON.")] = False,
 ) -> None:
     """Work out one wound and its ledger, the table of all wounds of a book, or the timing of its attacks."""
-    from emberwound.cli.choosing import changed
+    from emberwound.cli.choosing import changed, load_book
     from emberwound.cli.output import print_match_table, print_timing, print_wound
-    from emberwound.face import Rulebook
     from emberwound.study.matches import match_table, wounding
     from emberwound.study.timing import timing_table
 
-    rules = changed(Rulebook.load(book), change or [])
+    rules = changed(load_book(book), change or [])
     if table:
         print_match_table(match_table(rules), as_json=json)
         return

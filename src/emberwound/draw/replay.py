@@ -192,7 +192,7 @@ def _shots(chronicle: Chronicle, projection: Projection, plan: Plan) -> list[dic
 
 def _events(chronicle: Chronicle) -> list[dict[str, Json]]:
     """Every event that a reader is told of, with the ledger of a wound."""
-    narrator = Narrator(chronicle.header.tick_rate, chronicle.rules.book.settings.units)
+    narrator = Narrator(chronicle.header.tick_rate, chronicle.rules.book)
     found: list[dict[str, Json]] = []
     for event in chronicle.events:
         text = narrator.sentence(event)

@@ -83,7 +83,7 @@ class Watch:
             self._next = max(self._next, perf_counter() - self._began - 1.0 / REDRAWS) + 1.0 / REDRAWS
 
     def _told(self, bout: Bout, events: Sequence[Event]) -> Iterator[str]:
-        narrator = Narrator(bout.tick_rate, bout.rules.book.settings.units)
+        narrator = Narrator(bout.tick_rate, bout.rules.book)
         for event in events:
             text = narrator.sentence(event)
             if text:

@@ -85,8 +85,11 @@ def check_depth(tables: dict[str, Any], file: str) -> None:
     raise RulebookError([Problem(file, "", *TOO_DEEP)])
 
 
-def validate(raw: dict[str, Any], file: str, steps: Sequence[str] = ()) -> Book:
-    """The models of raw tables, which may name the own `steps`. Raises RulebookError with every problem."""
+def validate(raw: dict[str, Any], file: str, steps: Sequence[str] = ()) -> tuple[Book, list[str]]:
+    """The models of raw tables, which may name the own `steps`, and the keys of templates that nothing is like.
+
+    Raises RulebookError with every problem.
+    """
     expanded = Expanded(raw, file)
     raw, problems = expanded.tables, list(expanded.problems)
     book = None
@@ -98,7 +101,7 @@ def validate(raw: dict[str, Any], file: str, steps: Sequence[str] = ()) -> Book:
     problems += [problem for problem in crosscheck(parse_entries(raw), file, steps) if problem.key not in told]
     if problems or book is None:
         raise RulebookError(expanded.told(problems))
-    return book
+    return book, expanded.unused()
 
 
 def _model_problems(errors: Sequence[ErrorDetails], raw: dict[str, Any], file: str) -> list[Problem]:

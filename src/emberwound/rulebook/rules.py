@@ -11,11 +11,12 @@ import msgspec
 from emberwound.combat.terms import OwnStep
 from emberwound.rulebook.edit import edited
 from emberwound.rulebook.load import check_depth, printable, read_file, read_toml, validate
+from emberwound.rulebook.warnings import warnings_of
 from emberwound.vocabulary.errors import RulebookError, shortened
 from emberwound.vocabulary.problems import Problem
 
 if TYPE_CHECKING:
-    from collections.abc import Callable, Mapping
+    from collections.abc import Callable, Mapping, Sequence
 
     from emberwound.combat.terms import WoundContext
     from emberwound.rulebook.models import Book
@@ -26,15 +27,23 @@ if TYPE_CHECKING:
 class Rules:
     """Validated rules, frozen; `emberwound.Rulebook` is these with questions.
 
-    `book` holds the tables, `source` the file's name, `hash` a digest of the content.
+    `book` holds the tables, `source` the file's name, `hash` a digest of the content. `warnings` tell what does nothing:
+    each has its `key`, what was `seen`, and what is `allowed` instead.
 
     Two rulebooks with the same content and own steps are equal, wherever they came from.
     """
 
-    def __init__(self, book: Book, source: str, steps: Mapping[str, OwnStep] | None = None) -> None:
+    def __init__(
+        self,
+        book: Book,
+        source: str,
+        steps: Mapping[str, OwnStep] | None = None,
+        warnings: Sequence[Problem] | None = None,
+    ) -> None:
         self.book = book
         self.source = source
         self.steps = dict(steps or {})
+        self.warnings = tuple(warnings_of(book, source) if warnings is None else warnings)
         self.hash = digest_of(self.canonical())
 
     @classmethod
@@ -62,8 +71,10 @@ class Rules:
         check_depth(tables, source)
         _check_steps(steps or {})
         known = {name: OwnStep(name, function, version) for name, (function, version) in (steps or {}).items()}
-        book = validate(tables, source, list(known))
-        return cls(book, source, {name: known[name] for name in book.settings.steps})
+        book, unused = validate(tables, source, list(known))
+        seen, allowed = "a template that nothing is like", "give an entry of an arena `like` it, or leave it out"
+        warnings = [*warnings_of(book, source), *(Problem(source, key, seen, allowed) for key in unused)]
+        return cls(book, source, {name: known[name] for name in book.settings.steps}, warnings)
 
     @property
     def step_versions(self) -> dict[str, str]:

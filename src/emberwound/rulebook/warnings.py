@@ -1,0 +1,48 @@
+"""What a book says that does nothing: no mistake, but seldom meant."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from emberwound.rulebook.models.attacks import Attack
+from emberwound.vocabulary.problems import Problem
+
+if TYPE_CHECKING:
+    from emberwound.rulebook.models import Book
+
+CARRIERS = ("shot", "ray", "strike", "blast_at")
+FOR_ITS_OWNER = ("lunge", "invulnerable", "hurtboxes_off", "poses")
+
+
+def warnings_of(book: Book, file: str) -> list[Problem]:
+    """What does nothing in a book, attack by attack."""
+    found = []
+    for name, attack in book.attacks.items():
+        key = f"attacks.{name}"
+        if carries_nothing(attack):
+            seen = "it does nothing: no shot, ray, strike or blast, and nothing for its owner"
+            found.append(Problem(file, key, seen, "give it one of them, or a lunge, invulnerable or hurtboxes_off"))
+        elif _is_harmless(attack):
+            seen = "it hits with nothing: no damage, healing, push, affliction or blast"
+            found.append(Problem(file, f"{key}.damage", seen, "give it damage and a kind, or another of them"))
+        if attack.releases != Attack.model_fields["releases"].get_default(call_default_factory=True) and not any(
+            getattr(attack, each) for each in ("shot", "ray", "blast_at")
+        ):
+            seen = "releases without a shot, a ray or a blast"
+            found.append(Problem(file, f"{key}.releases", seen, "give it one of them, or leave the releases out"))
+    return found
+
+
+def carries_nothing(attack: Attack) -> bool:
+    """Whether an attack neither releases nor strikes, and does nothing for its owner."""
+    return not any(getattr(attack, each) for each in (*CARRIERS, *FOR_ITS_OWNER))
+
+
+def _is_harmless(attack: Attack) -> bool:
+    """Whether an attack does nothing to whom it hits."""
+    if not any(getattr(attack, each) for each in CARRIERS):
+        return False
+    boxes = attack.strike.hitboxes.values() if attack.strike else ()
+    does = (attack.damage, attack.heal, attack.push, attack.afflicts, attack.blast, attack.hit_stop)
+    own = any(box.damage or box.push or box.afflicts or box.hit_stop for box in boxes)
+    return not any(does) and not own
