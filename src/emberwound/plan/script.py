@@ -29,6 +29,11 @@ class Script:
     inputs: tuple[AnyInput, ...]
 
     @property
+    def leaving(self) -> frozenset[str]:
+        """The seats that leave."""
+        return frozenset(each.seat for each in self.inputs if isinstance(each, Leave))
+
+    @property
     def late(self) -> frozenset[str]:
         """The seats that enter later."""
         return frozenset(each.seat for each in self.inputs if isinstance(each, Enter))

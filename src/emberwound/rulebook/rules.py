@@ -27,8 +27,8 @@ if TYPE_CHECKING:
 class Rules:
     """Validated rules, frozen; `emberwound.Rulebook` is these with questions.
 
-    `book` holds the tables, `source` the file's name, `hash` a digest of the content. `warnings` tell what does nothing:
-    each has its `key`, what was `seen`, and what is `allowed` instead.
+    `book` holds the tables, `source` the file's name, `hash` a digest of the content. `warnings` tell what does
+    nothing: each has its `key`, what was `seen`, and what is `allowed` instead.
 
     Two rulebooks with the same content and own steps are equal, wherever they came from.
     """

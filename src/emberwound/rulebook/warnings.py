@@ -43,6 +43,6 @@ def _is_harmless(attack: Attack) -> bool:
     if not any(getattr(attack, each) for each in CARRIERS):
         return False
     boxes = attack.strike.hitboxes.values() if attack.strike else ()
-    does = (attack.damage, attack.heal, attack.push, attack.afflicts, attack.blast, attack.hit_stop)
-    own = any(box.damage or box.push or box.afflicts or box.hit_stop for box in boxes)
+    does = (attack.damage, attack.heal, attack.push, attack.afflicts, attack.blast, attack.hit_stop.amount)
+    own = any(box.damage or box.push or box.afflicts or (box.hit_stop and box.hit_stop.amount) for box in boxes)
     return not any(does) and not own

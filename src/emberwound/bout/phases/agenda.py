@@ -144,11 +144,11 @@ _TAKERS = (
 
 
 def _come_and_go(world: World, script: Script, tick: int) -> None:
-    """Let the script's seats enter and leave that do so on this tick; after a restart also those that had left."""
+    """Let the script's seats enter and leave that do so on this tick; after a restart also those it had let leave."""
     cursor, shift = world.counts[Count.SCRIPT_CURSOR], world.counts[Count.SCRIPT_OFFSET]
     if shift and tick == shift:
         for entry in script.entries:
-            if entry.seat not in world.names:
+            if entry.seat in script.leaving and entry.seat not in world.names:
                 take(world, msgspec.structs.replace(entry, tick=tick))
     while cursor < len(script.inputs) and script.inputs[cursor].tick + shift <= tick:
         given = script.inputs[cursor]
