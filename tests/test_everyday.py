@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import math
 import re
 from typing import TYPE_CHECKING
 
@@ -439,3 +440,35 @@ orders = [{ time = 0.5, seat = "a", press = "bash" }]
     assert done.returncode == 0 and done.stderr.count("warning: idle.toml: ") == 4
     assert "warning: idle.toml: attacks.bash: it does nothing" in done.stderr
     assert "a strikes with nothing: bash has no shot, ray, strike or blast" in " ".join(done.stdout.split())
+
+
+LIMP = """
+[blasts.keg]
+kind = "ember"
+damage = 500
+radius = 4
+push = { speed = 8, heading = "radial" }
+[attacks.keg]
+blast = "keg"
+blast_at = [3, 1]
+[fighters.straw]
+body = { radius = 0.3, height = 1.8 }
+pools.health = { max = 5, vital = true }
+hurtboxes.trunk = { from = [0, 0.4], to = [0, 1.4], radius = 0.3 }
+ragdoll = { points = { head = [0, 1.6], foot = [0, 0.2] }, links = [["head", "foot"]], radius = 0.1 }
+"""
+
+
+def test_the_blast_that_kills_pushes_each_point_by_its_own_distance() -> None:
+    text = range_text().replace('attacks = ["dart", "lob"]', 'attacks = ["dart", "lob", "keg"]') + LIMP
+    bout = ew.Bout(ew.Rulebook.parse(text), arena="range")
+    bout.enter("thrower", seat="a", at=(0, 0)).order(press="keg")
+    straw = bout.enter("straw", seat="straw", at=(5, 0))
+    events = bout.step()
+    assert only(ew.events.Died, events) and only(ew.events.Exploded, events)[0].position == (3, 1)
+    limp = straw.ragdoll
+    assert limp is not None
+    for name, (x, z) in limp.points.items():
+        far = math.hypot(x - 3, z - 1)
+        speed = 8 * (1 - far / 4)
+        assert limp.velocities[name] == pytest.approx((speed * (x - 3) / far, speed * (z - 1) / far))

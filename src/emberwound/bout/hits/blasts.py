@@ -2,19 +2,16 @@
 
 from __future__ import annotations
 
-from math import dist
 from typing import TYPE_CHECKING
 
 import numpy as np
 
-from emberwound.bout.bodies import ragdoll
 from emberwound.bout.hits import contacts, kill_credit, victims
+from emberwound.bout.hits.blast_push import push_points, share_at, velocity_at
 from emberwound.bout.hits.damage import land
 from emberwound.bout.hits.wide_blasts import wound_many
 from emberwound.bout.state.layout import Count, SeatMark, mark_of
 from emberwound.bout.state.pending import Contact, Hit, PendingBlast, PendingKnockback
-from emberwound.combat.push import push_velocity
-from emberwound.combat.wound import falloff_share
 from emberwound.geometry.blast_query import reach_shapes
 from emberwound.geometry.layout import BodyColumn, BodyMark, Presence, ReachedColumn
 from emberwound.vocabulary.events import Exploded
@@ -26,8 +23,6 @@ if TYPE_CHECKING:
 
     from emberwound.bout.state.world import World
     from emberwound.plan.attack_plans import BlastPlan
-    from emberwound.plan.fighter_plans import FighterPlan
-    from emberwound.plan.space import Vector
 
 ABOUT_THE_MIDDLE = 0.5
 """How high in a body a blast at its death goes off, as a share of its height."""
@@ -84,8 +79,9 @@ def _wound_each(
             number=blast.number,
             distance=gap,
             source=blast.place,
-            strength=_share(plan, gap),
+            strength=share_at(plan, gap),
             credit=blast.credit,
+            blast=blast,
         )
         land(world, hit, Contact(shape, (x, y, z), time))
 
@@ -97,45 +93,18 @@ def knock_back_corpses(world: World, plan: BlastPlan, blast: PendingBlast, cause
     block, marks = world.block, world.block.body_marks
     for body in (marks[BodyMark.PRESENCE] == Presence.CORPSE).nonzero()[0].tolist():
         fighter = world.plan.fighters[int(marks[BodyMark.MODEL, body])]
+        if marks[BodyMark.RAGDOLL, body] and fighter.ragdoll:
+            push_points(world, body, fighter, blast)
+            continue
         x, y, z = block.bodies[BodyColumn.END : BodyColumn.END + 3, body].tolist()
         up = ABOUT_THE_MIDDLE * fighter.height if world.plan.space.has_heights else 0.0
-        places = [(x, y, z + up)]
-        if marks[BodyMark.RAGDOLL, body] and fighter.ragdoll:
-            places = [(a, b, c) for a, b, c in ragdoll.points_of(world, body, fighter.ragdoll)[:3].T.tolist()]
-        for number, place in enumerate(places):
-            _knock_back_corpse(world, plan, blast, (body, number), fighter, place, cause)
-
-
-def _knock_back_corpse(
-    world: World,
-    plan: BlastPlan,
-    blast: PendingBlast,
-    which: tuple[int, int],
-    fighter: FighterPlan,
-    place: Vector,
-    cause: int,
-) -> None:
-    gap = dist(place, blast.place)
-    if gap > plan.radius or (plan.walls_block and contacts.wall_between(world, blast.place, place)):
-        return
-    push = plan.hit.pushes[fighter.id]
-    x, y, z = (a - b for a, b in zip(place, blast.place, strict=True))
-    way = (-x, -y, 0.0) if push.heading == "towards" else (x, y, z if push.heading == "radial" else 0.0)
-    velocity = push_velocity(push, way, (1.0, 0.0), 0.0, _share(plan, gap), fighter.weight)
-    if not world.plan.space.has_heights:
-        velocity = (velocity[0], velocity[1], 0.0)
-    body, number = which
-    if world.block.body_marks[BodyMark.RAGDOLL, body] and fighter.ragdoll:
-        ragdoll.points_of(world, body, fighter.ragdoll)[3:, number] += velocity
-        ragdoll.wake(world, body)
-    else:
-        time = (world.counts[Count.TICK] + blast.share) / world.plan.tick_rate
-        knockback = PendingKnockback(velocity, push.replaces, time, cause, world.name_of(blast.by), place)
-        world.pending_knockback.setdefault(body, []).append(knockback)
-
-
-def _share(plan: BlastPlan, gap: float) -> float:
-    return falloff_share(plan.hit.wound.falloff, gap) if plan.hit.wound.falloff else 1.0
+        place = (x, y, z + up)
+        velocity = velocity_at(world, blast, fighter, place)
+        if velocity is not None:
+            time = (world.counts[Count.TICK] + blast.share) / world.plan.tick_rate
+            replaces = plan.hit.pushes[fighter.id].replaces
+            knockback = PendingKnockback(velocity, replaces, time, cause, world.name_of(blast.by), place)
+            world.pending_knockback.setdefault(body, []).append(knockback)
 
 
 def _hurt_most(world: World, plan: BlastPlan, reached: NDArray[np.float64], spared: int) -> list[int]:
@@ -148,7 +117,7 @@ def _hurt_most(world: World, plan: BlastPlan, reached: NDArray[np.float64], spar
         return []
     bodies, parts = np.divmod(shapes, most)
     multipliers = world.plan.tables.multipliers[world.block.body_marks[BodyMark.MODEL, bodies], parts]
-    shares = [_share(plan, gap) for gap in reached[ReachedColumn.GAP, shapes].tolist()]
+    shares = [share_at(plan, gap) for gap in reached[ReachedColumn.GAP, shapes].tolist()]
     order = np.lexsort((shapes, -np.array(shares) * multipliers, bodies))
     firsts = np.unique(bodies[order], return_index=True)[1]
     best: list[int] = shapes[order][firsts].tolist()

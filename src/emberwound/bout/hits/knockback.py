@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from emberwound.bout.bodies import movement, ragdoll
+from emberwound.bout.hits.blast_push import push_points
 from emberwound.bout.state import queries
 from emberwound.bout.state.layout import Count, Timer, number_of
 from emberwound.bout.state.pending import PendingKnockback
@@ -43,7 +44,8 @@ def gather(
     velocity = push_velocity(push, way, facing, amount, share, fighter.weight)
     if not world.plan.space.has_heights:
         velocity = (velocity[0], velocity[1], 0.0)
-    pending = PendingKnockback(velocity, push.replaces, where.time, cause, world.name_of(hit.by), where.position)
+    by = world.name_of(hit.by)
+    pending = PendingKnockback(velocity, push.replaces, where.time, cause, by, where.position, hit.blast)
     world.pending_knockback.setdefault(where.body, []).append(pending)
     return hypot(*velocity)
 
@@ -101,7 +103,10 @@ def settle(world: World) -> None:
         )
         if is_ragdoll:
             for each in hits:
-                ragdoll.push(world, body, each.velocity, each.place)
+                if each.blast is None:
+                    ragdoll.push(world, body, each.velocity, each.place)
+                else:
+                    push_points(world, body, queries.fighter_of(world, body), each.blast)
             continue
         begun.append((body, velocity, replaces, last.time))
         if begins > soonest:

@@ -50,7 +50,19 @@ def wound_many(
         bodies, parts, owners, models, reached, shares, points, *dealt, strict=True
     ):
         x, y, z = place
-        hit = Hit(blast.by, plan.name, plan.hit, cause, blast.number, None, None, gap, blast.place, strength=share)
+        hit = Hit(
+            blast.by,
+            plan.name,
+            plan.hit,
+            cause,
+            blast.number,
+            None,
+            None,
+            gap,
+            blast.place,
+            strength=share,
+            blast=blast,
+        )
         where, fighter = HitLocation(body, part, (x, y, z), time), world.plan.fighters[model]
         seat, far = world.names[number_of(owner)], gap if falloff else 0.0
         wound, ledger = tell(world, what, where, fighter, seat, (amount, before, after), far)

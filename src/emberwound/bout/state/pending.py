@@ -48,7 +48,7 @@ class Hit(NamedTuple):
 
     Then by which shot (0 for none) or hitbox, the factor of its charge-up and from how far; where it comes from, or
     else how it moves and where it left; how strong its push is; the body that strikes; whether it is fatal, and whether
-    it is an affliction's, which asks no guard and moves nobody; and the seat credited before its own.
+    it is an affliction's, which asks no guard and moves nobody; the seat credited before its own; and its blast.
     """
 
     by: int
@@ -67,6 +67,7 @@ class Hit(NamedTuple):
     fatal: bool = False
     lingers: bool = False
     credit: int = -1
+    blast: PendingBlast | None = None
 
 
 class Contact(NamedTuple):
@@ -185,6 +186,7 @@ class PendingKnockback(NamedTuple):
     cause: int | None
     by: str | None
     place: Vector
+    blast: PendingBlast | None = None
 
 
 class LethalHit:
