@@ -472,3 +472,50 @@ def test_the_blast_that_kills_pushes_each_point_by_its_own_distance() -> None:
         far = math.hypot(x - 3, z - 1)
         speed = 8 * (1 - far / 4)
         assert limp.velocities[name] == pytest.approx((speed * (x - 3) / far, speed * (z - 1) / far))
+
+
+SPIKES = """
+[fighters.walker]
+body = { radius = 0.3, height = 1.8 }
+speed = 3
+pools.hearts = { max = 3, vital = true }
+hurtboxes.trunk = { from = [0, 0.4], to = [0, 1.4], radius = 0.2 }
+[arenas.range.hazards.spikes]
+at = [3, 1]
+size = [1, 2]
+solid = true
+kind = "ember"
+damage = 1
+rehit_every = 0.5
+"""
+
+
+def test_a_solid_hazard_wounds_whom_it_stops_and_throws_it_back() -> None:
+    def walked(text: str, seconds: float) -> tuple[list[float], tuple[float, ...]]:
+        bout = ew.Bout(ew.Rulebook.parse(range_text() + text), arena="range")
+        walker = bout.enter("walker", at=(0, 0))
+        walker.order(move=1)
+        hits = [event.time for event in only(ew.events.Wounded, bout.advance(seconds))]
+        return hits, walker.position or ()
+
+    hits, place = walked(SPIKES, 1.2)
+    assert hits[0] == pytest.approx(0.68, abs=0.05) and hits[1] - hits[0] == pytest.approx(0.5)
+    assert place == pytest.approx((2.2, 0), abs=1e-3)  # its body of 0.3 stands at the face at 2.5
+    assert walked(SPIKES.replace("solid = true", ""), 0.9)[1][0] == pytest.approx(2.7)  # nothing stops it
+    thrown, place = walked(SPIKES + "push = { speed = 4, lift_deg = 30 }\n", 0.9)
+    assert len(thrown) == 1 and place[0] < 2.1 and place[1] > 0.1
+    shots = ew.Bout(ew.Rulebook.parse(range_text() + SPIKES), arena="range")
+    shots.enter("thrower", at="line").order(press="dart")
+    (ended,) = only(ew.events.ShotEnded, shots.advance(1))
+    assert (ended.reason, ended.wall) == (ew.Reason.WALL, "spikes")
+    for old, new, told in (
+        ("size = [1, 2]", "radius = 1", "spikes.solid: true of what is no box"),
+        ("solid = true", 'solid = true\npath = "way"\nspeed = 1', "spikes.path: the path of a wall"),
+        (
+            "[arenas",
+            "[arenas.range.walls.spikes]\nat = [9, 1]\nsize = [1, 1]\n[arenas",
+            'a solid hazard named "spikes"',
+        ),
+    ):
+        with pytest.raises(ew.RulebookError, match=re.escape(told)):
+            ew.Rulebook.parse(range_text() + SPIKES.replace(old, new, 1))

@@ -13,7 +13,7 @@ from emberwound.plan.bars import bar_plans
 from emberwound.plan.counters import counter_plan, counter_table
 from emberwound.plan.cues import cue_plans
 from emberwound.plan.fighter_plans import FighterPlan
-from emberwound.plan.hazards import area_tables, checkpoint_plan, hazard_plan, pickup_plan
+from emberwound.plan.hazards import area_tables, checkpoint_plan, clearance_of, hazard_plan, pickup_plan
 from emberwound.plan.hitboxes import Hitboxes
 from emberwound.plan.plan import Plan, Tables
 from emberwound.plan.ragdoll import ragdoll_plan, ragdoll_tables
@@ -88,7 +88,7 @@ class _Compiler:
             lengths,
             *wall_tables(arena, space),
             *self.hitboxes.tables(),
-            *area_tables(arena, space, self.times, layers_of(self.book)),
+            *area_tables(arena, space, self.times, layers_of(self.book), clearance_of(self.book)),
             counter_table(self.book),
         )
         for name in Tables.__slots__:
@@ -121,7 +121,7 @@ class _Compiler:
             cued=frozenset(event for cue in cues for event in cue.on),
             fighters=fighters,
             entries={name: EntryPlan(space.lift(each.at), each.facing) for name, each in arena.entries.items()},
-            wall_names=tuple(arena.walls),
+            wall_names=tuple(arena.all_walls),
             props=tuple(
                 PropPlan(name, each.prop, space.lift(each.at), each.facing) for name, each in arena.props.items()
             ),

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from math import lcm
+from math import inf, lcm
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -22,7 +22,7 @@ if TYPE_CHECKING:
     from emberwound.plan.attack_plans import HitPlan
     from emberwound.plan.space import Space
     from emberwound.plan.times import Times
-    from emberwound.rulebook.models import Area, Arena, Book, Checkpoint, Hazard, HitOptions, Pickup
+    from emberwound.rulebook.models import Area, Arena, Book, Checkpoint, Fighter, Hazard, HitOptions, Pickup
 
 
 def hazard_plan(
@@ -62,10 +62,38 @@ def pickup_plan(book: Book, name: str, pickup: Pickup, times: Times) -> PickupPl
     )
 
 
+CLOSE = 0.01
+"""What is stopped by a solid hazard touches it, with this share of the largest body to spare."""
+
+
+def clearance_of(book: Book) -> float:
+    """How far hurtboxes lie within the bodies of fighters at the most, ahead, behind, below and above, at rest."""
+    gaps = [_clearance(fighter) for fighter in book.fighters.values()]
+    return max(gaps, default=0.0) + CLOSE * max((each.body.radius for each in book.fighters.values()), default=0.0)
+
+
+def _clearance(fighter: Fighter) -> float:
+    body = fighter.body
+    front = back = -inf
+    low, high = inf, -inf
+    for box in fighter.hurtboxes.values():
+        places = [fighter.joints[each] if isinstance(each, str) else each for each in (box.from_, box.to) if each]
+        across = box.radius if box.size is None else box.size[0] / 2
+        up = box.radius if box.size is None else box.size[1] / 2
+        front = max(front, *(place[0] + (across or 0.0) for place in places), -inf)
+        back = max(back, *((across or 0.0) - place[0] for place in places), -inf)
+        low = min(low, *(place[1] - (up or 0.0) for place in places), inf)
+        high = max(high, *(place[1] + (up or 0.0) for place in places), -inf)
+    return max(body.radius - min(front, back), low, body.height - high, 0.0)
+
+
 def area_tables(
-    arena: Arena, space: Space, times: Times, layers: Sequence[str]
+    arena: Arena, space: Space, times: Times, layers: Sequence[str], clearance: float
 ) -> tuple[NDArray[np.float64], NDArray[np.int64]]:
-    """Hazards, checkpoints and pickups of an arena, each in file order, as `geometry.volumes` lays them out."""
+    """Hazards, checkpoints and pickups of an arena, each in file order, as `geometry.volumes` lays them out.
+
+    Solid hazards reach so much further, to touch the hurtboxes of whom they stop.
+    """
     others: list[Area] = [*arena.checkpoints.values(), *arena.pickups.values()]
     count = len(arena.hazards) + len(others)
     shapes = np.zeros((HazardColumn.COLUMNS, count))
@@ -76,6 +104,8 @@ def area_tables(
         marks[HazardMark.PARTS, column] = 1
     for column, hazard in enumerate(arena.hazards.values()):
         marks[HazardMark.SHAPE, column] = _write_shape(shapes[:, column], hazard, space)
+        if hazard.solid:
+            shapes[ShapeColumn.RADIUS, column] += clearance
         names = layers if hazard.layers is None else hazard.layers
         marks[HazardMark.LAYERS, column] = sum(1 << layers.index(name) for name in names)
         if hazard.fatal:

@@ -201,9 +201,9 @@ def bounds_table(arena: Arena, space: Space) -> NDArray[np.float64]:
 
 def wall_tables(arena: Arena, space: Space) -> tuple[NDArray[np.float64], NDArray[np.int64]]:
     """The walls as boxes that stand still, in file order."""
-    shapes = np.zeros((ShapeColumn.COLUMNS, len(arena.walls)))
-    marks = np.zeros((ShapeMark.COLUMNS, len(arena.walls)), np.int64)
-    for column, wall in enumerate(arena.walls.values()):
+    shapes = np.zeros((ShapeColumn.COLUMNS, len(arena.all_walls)))
+    marks = np.zeros((ShapeMark.COLUMNS, len(arena.all_walls)), np.int64)
+    for column, wall in enumerate(arena.all_walls.values()):
         shapes[ShapeColumn.A : ShapeColumn.A + 3, column] = shapes[
             ShapeColumn.A_END : ShapeColumn.A_END + 3, column
         ] = space.lift(wall.at)

@@ -98,7 +98,7 @@ def check_spot(found: Findings, key: Key, point: Sequence[float], arena: Arena) 
         lowest[-1] = max(arena.floor, low[-1])
     if not all(a <= b <= c for a, b, c in zip(lowest, point, high, strict=True)):
         found.report(key, f"{said(point)} is outside the arena", f"allowed: {said(lowest)} to {said(high)}")
-    for name, wall in arena.walls.items():
+    for name, wall in arena.all_walls.items():
         if _inside(point, wall):
             found.report(key, f"{said(point)} is inside the wall {name}", "choose a place beside it")
 
@@ -107,7 +107,7 @@ def has_ground(point: Sequence[float], arena: Arena, slack: float) -> bool:
     """Whether a point lies on the floor or on a wall, or at most `slack` above."""
     floor = arena.bounds.low[-1] if arena.floor is None else arena.floor
     below = (*point[:-1], point[-1] - slack)
-    return below[-1] <= floor or any(_inside(below, wall) for wall in arena.walls.values())
+    return below[-1] <= floor or any(_inside(below, wall) for wall in arena.all_walls.values())
 
 
 def check_facing(found: Findings, key: Key, facing: object, arena: Arena) -> None:

@@ -28,11 +28,23 @@ def check_hazard(found: Findings, key: Key, hazard: Hazard, arena: Arena) -> Non
         found.report((*key, "kind"), "missing", "required where damage is above 0: what kind of wound is it?")
     check_area(found, key, hazard, arena.space)
     check_push(found, key, hazard.push, travels=False)
+    if hazard.solid:
+        _solid(found, key, hazard, arena)
     if hazard.path is not None and hazard.path not in arena.paths:
         found.unknown((*key, "path"), "path of the arena", hazard.path, arena.paths)
     if (hazard.path is None) != (hazard.speed is None):
         seen = "a speed without a path" if hazard.path is None else "a path without a speed"
         found.report((*key, "path"), seen, "they belong together: give both or neither")
+
+
+def _solid(found: Findings, key: Key, hazard: Hazard, arena: Arena) -> None:
+    """What is solid is a wall: a box that stands still, with a name of its own."""
+    if hazard.size is None:
+        found.report((*key, "solid"), "true of what is no box", "a wall is a box: give it a size")
+    if hazard.path is not None:
+        found.report((*key, "path"), "the path of a wall", "a wall stands still; leave out the path, or solid")
+    if key[-1] in arena.walls:
+        found.report(key, f'a solid hazard named "{key[-1]}"', "a wall of the arena has that name; give it another")
 
 
 def check_area(found: Findings, key: Key, area: Area, space: str) -> None:

@@ -144,6 +144,8 @@ class Hazard(Area, HitOptions):
     """Seconds until it wounds the same victim again, from the exact time of the wound."""
     fatal: Truth = False
     """That it kills at once instead, also through guards and invulnerability."""
+    solid: Truth = False
+    """Whether its box is a wall too, which wounds whom it stops: it reaches as far as hurtboxes lie within bodies."""
     schedule: Schedule | None = None
     """When it is on; without it always."""
     colour: Colour = "ember"
@@ -197,3 +199,13 @@ class Arena(Table):
     """Points, counters and lives for the first seat that touches one."""
     props: dict[Name, PropEntry] = Field(default_factory=dict)
     """Props that stand there from the start."""
+
+    @property
+    def all_walls(self) -> dict[str, Wall]:
+        """The walls, and the hazards that are solid."""
+        solid = {
+            name: Wall(at=each.at, size=each.size, turn_deg=each.turn_deg)
+            for name, each in self.hazards.items()
+            if each.solid and each.size is not None
+        }
+        return {**self.walls, **solid}
