@@ -519,3 +519,68 @@ def test_a_solid_hazard_wounds_whom_it_stops_and_throws_it_back() -> None:
     ):
         with pytest.raises(ew.RulebookError, match=re.escape(told)):
             ew.Rulebook.parse(range_text() + SPIKES.replace(old, new, 1))
+
+
+NETTLES = """
+[fighters.walker]
+body = { radius = 0.3, height = 1.8 }
+speed = 3
+pools.hearts = { max = 3, vital = true }
+hurtboxes.trunk = { from = [0, 0.4], to = [0, 1.4], radius = 0.3 }
+[arenas.range.hazards.nettles]
+at = [3, 1]
+size = [1, 2]
+kind = "ember"
+damage = 1
+rehit_every = "leave"
+leave_seconds = 0.3
+"""
+
+
+@pytest.mark.parametrize("rate", [30, 60, 144])
+def test_three_hearts_are_three_touches_of_what_counts_once_until_left(rate: int) -> None:
+    bout = ew.Bout(ew.Rulebook.parse(range_text() + NETTLES), arena="range", tick_rate=rate)
+    walker = bout.enter("walker", at=(1, 0))
+    recorder = ew.Recorder(bout)
+
+    def hurt_in(seconds: float, move: float) -> list[float]:
+        walker.order(move=move)
+        return [event.time for event in only(ew.events.Wounded, bout.advance(seconds))]
+
+    assert hurt_in(0.5, 1) == [pytest.approx(0.4)]  # 1.2 away, the hurtbox 0.3 ahead of its middle
+    saved = bout.snapshot()
+    assert hurt_in(2, 0) == [], "it stands in them, and that is one touch"
+    bout.restore(saved)
+    assert hurt_in(2, 0) == []
+    assert hurt_in(0.2, -1) == [] and hurt_in(0.2, 1) == [], "out for less than 0.3 s is not out"
+    assert hurt_in(0.9, -1) == []
+    assert len(hurt_in(1, 1)) == 1
+    assert walker.pools == {"hearts": 1}
+    hurt_in(2, 1)
+    walker.order(move=-1)
+    assert only(ew.events.Died, bout.advance(2)) and recorder.chronicle() is not None
+
+
+def test_a_strike_may_count_once_until_left() -> None:
+    saw = """
+[attacks.saw]
+kind = "ember"
+damage = 1
+active = 3
+[attacks.saw.strike]
+rehit_every = "leave"
+leave_seconds = 0.2
+hitboxes.blade = { from = [0.5, 1], to = [1.5, 1], radius = 0.1 }
+"""
+    text = range_text().replace('attacks = ["dart", "lob"]', 'attacks = ["saw"]') + saw
+    bout = ew.Bout(ew.Rulebook.parse(text), arena="range")
+    bout.enter("thrower", seat="a", at=(0, 0)).order(press="saw")
+    post = bout.enter("post", seat="post", at=(1, 0))
+    times = [event.time for event in only(ew.events.Wounded, bout.advance(1))]
+    for place in ((4, 0), (1, 0)):
+        post.place(place, teleport=True)
+        times += [event.time for event in only(ew.events.Wounded, bout.advance(0.5))]
+    assert times == [0, pytest.approx(1.5)]
+    with pytest.raises(ew.RulebookError, match=re.escape('rehit_every: "left"')):
+        ew.Rulebook.parse(text.replace('"leave"', '"left"'))
+    assert '"leave"' in str(ew.Rulebook.json_schema()["$defs"]["Strike"]).replace("'", '"')

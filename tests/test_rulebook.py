@@ -39,6 +39,8 @@ POSITIVE = "allowed: a finite number from 1e-6 to 1e9"
 FROM_0 = "allowed: a finite number from 0 to 1e9"
 SECONDS = 'allowed: seconds (0.2), a fraction of a second ("1/30") or frames ("12f"), '
 
+REHIT = 'allowed: "leave", or seconds (0.2), a fraction of a second ("1/30") or frames ("12f"), from 0.001 to a million'
+
 LOB = "shot = { radius = 0.1, speed = 5, muzzle = [0.5, 1.0] }"
 ENTRIES = "[arenas.range.entries]"
 
@@ -307,7 +309,7 @@ MISTAKES = {
     'there is no path of the arena "rail"; known: none',
     (ENTRIES, hazard("at = [0, 1]\nradius = 1\nfatal = true\nspeed = 1")): "arenas.range.hazards.vent.path: "
     "a speed without a path; they belong together: give both or neither",
-    (ENTRIES, hazard("at = [0, 1]\nradius = 1\nfatal = true\nrehit_every = 0")): f"arenas.range.hazards.vent.rehit_every: 0; {SECONDS}from 0.001 up to a million",
+    (ENTRIES, hazard("at = [0, 1]\nradius = 1\nfatal = true\nrehit_every = 0")): f"arenas.range.hazards.vent.rehit_every: 0; {REHIT}",
     (ENTRIES, hazard("at = [0, 1]\nradius = 1\nfatal = true\nschedule = { on = 1 }")): "arenas.range.hazards.vent.schedule.off: missing; "
     f"required; {SECONDS}above 0, up to a million",
     (RANGE, flag("order = 1")): "arenas.range.checkpoints.flag.respawn_at: missing; "

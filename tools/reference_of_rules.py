@@ -114,7 +114,7 @@ SHORT = {
     r"a finite number from 0 to 1e9": "number from 0",
     r"a finite number from 1e-6 to 1e9": "number above 0",
     r"seconds \(0.2\).*above 0, up to a million": "time above 0",
-    r"seconds \(0.2\).*from 0.001 up to a million": "time from 0.001",
+    r'"leave", or seconds.*': '"leave", or time from 0.001',
     r"seconds \(0.2\).*from 0 to a million": "time",
     r"a letter, then letters.*": "name",
     r"a text of at most 200 letters": "text",

@@ -13,11 +13,15 @@ if TYPE_CHECKING:
 
 @dataclass(frozen=True, slots=True)
 class HazardPlan:
-    """A part of the arena that wounds: what it does, ticks until it does so again, and its colour in pictures."""
+    """A part of the arena that wounds: what it does, and ticks until it does so again, or that it must have been left.
+
+    Its colour is for pictures.
+    """
 
     name: str
     hit: HitPlan
     rehit: float
+    leaves: float
     fatal: bool
     colour: str
 

@@ -118,11 +118,15 @@ class WindowPlan:
 
 @dataclass(frozen=True, slots=True)
 class StrikePlan:
-    """What an attack strikes with; `rehit` is ticks until it may touch the same victim again, 0 for never."""
+    """What an attack strikes with; `rehit` is ticks until it may touch the same victim again, 0 for never.
+
+    `leaves` is ticks that a contact must be over before it counts again, 0 where that does not matter.
+    """
 
     hitboxes: tuple[HitboxPlan, ...]
     windows: tuple[WindowPlan, ...]
     rehit: float
+    leaves: float
     walls_block: bool
 
     @property

@@ -140,7 +140,8 @@ class AttackMaker:
                 )
                 for each, column in zip(stretches, columns, strict=True)
             ),
-            rehit=float(self.times.exact_ticks(strike.rehit_every)) if strike.rehit_every else 0.0,
+            rehit=self.times.rehit_ticks(strike.rehit_every),
+            leaves=self.times.leave_ticks(strike.rehit_every, strike.leave_seconds),
             walls_block=strike.on_wall == "block",
         )
 

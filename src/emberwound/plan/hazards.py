@@ -32,7 +32,8 @@ def hazard_plan(
     return HazardPlan(
         name=name,
         hit=hit(hazard, hit_terms(hazard)),
-        rehit=float(times.exact_ticks(hazard.rehit_every)),
+        rehit=times.rehit_ticks(hazard.rehit_every),
+        leaves=times.leave_ticks(hazard.rehit_every, hazard.leave_seconds),
         fatal=hazard.fatal,
         colour=COLOURS.get(hazard.colour, hazard.colour),
     )

@@ -29,3 +29,11 @@ class Times:
     def ticks(self, *parts: Duration) -> int:
         """The ticks of the sum of the parts, rounded up once."""
         return ticks_in(self.seconds(*parts), self.tick_rate)
+
+    def rehit_ticks(self, every: Duration | str | None) -> float:
+        """Ticks from one hit on a victim to the next; 0 where only one counts, or leaving."""
+        return 0.0 if every is None or isinstance(every, str) else float(self.exact_ticks(every))
+
+    def leave_ticks(self, every: Duration | str | None, over: Duration) -> float:
+        """Ticks that a contact must be over to count again, at least one; 0 where leaving does not matter."""
+        return max(float(self.exact_ticks(over)), 1.0) if isinstance(every, str) else 0.0

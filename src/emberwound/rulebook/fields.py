@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 from dataclasses import dataclass
 from decimal import Decimal
-from typing import Annotated, Any
+from typing import Annotated, Any, Literal
 
 from pydantic import AfterValidator, BeforeValidator, Field, PlainSerializer, PlainValidator, WithJsonSchema
 
@@ -68,7 +68,13 @@ def _duration(value: Any) -> Duration:
     return Duration.parse(value)
 
 
-def _rehit(value: Any) -> Duration:
+LEAVE = "leave"
+"""In place of a time until the next hit: not before the contact was over."""
+
+
+def _rehit(value: Any) -> Duration | str:
+    if value == LEAVE:
+        return LEAVE
     duration = _lasting(value)
     if not duration.in_frames and duration.amount < exact(SHORTEST_REHIT):
         raise ValueError("too short")
@@ -82,11 +88,11 @@ def _lasting(value: Any) -> Duration:
     return duration
 
 
-def _time_schema(**least: float) -> WithJsonSchema:
-    """What JSON Schema can say of a time; `least` is the bound below of one in seconds."""
+def _time_schema(*others: dict[str, Any], **least: float) -> WithJsonSchema:
+    """What JSON Schema can say of a time, or of `others`; `least` is the bound below of one in seconds."""
     number = {"type": "number", **least, "maximum": LONGEST_SECONDS}
     text = {"type": "string", "pattern": r"^[0-9.]+([eE][+-]?[0-9]+)?(/[0-9.]+)?f?$"}
-    return WithJsonSchema({"anyOf": [number, text]})
+    return WithJsonSchema({"anyOf": [number, text, *others]})
 
 
 _Finite = Annotated[float, BeforeValidator(_float_of_decimal), Field(strict=True, allow_inf_nan=False)]
@@ -159,11 +165,13 @@ LastingTime = Annotated[
     Allowed('allowed: seconds (0.2), a fraction of a second ("1/30") or frames ("12f"), above 0, up to a million'),
 ]
 RehitTime = Annotated[
-    Duration,
+    Duration | Literal["leave"],
     PlainValidator(_rehit),
-    PlainSerializer(Duration.written),
-    _time_schema(minimum=SHORTEST_REHIT),
-    Allowed('allowed: seconds (0.2), a fraction of a second ("1/30") or frames ("12f"), from 0.001 up to a million'),
+    PlainSerializer(lambda value: value if value == LEAVE else value.written()),
+    _time_schema({"const": LEAVE}, minimum=SHORTEST_REHIT),
+    Allowed(
+        'allowed: "leave", or seconds (0.2), a fraction of a second ("1/30") or frames ("12f"), from 0.001 to a million'
+    ),
 ]
 Name = Annotated[
     str,

@@ -10,6 +10,7 @@ import msgspec
 from emberwound.rulebook.attack_timeline import AttackTimeline
 from emberwound.rulebook.names import known_name
 from emberwound.study.asked_hit import asked_hit, pool_values, takes_points, ways_of
+from emberwound.vocabulary.clock import Duration
 
 if TYPE_CHECKING:
     from collections.abc import Iterator, Sequence
@@ -112,7 +113,8 @@ def _cadence(hit: AskedHit) -> tuple[list[float], int, float]:
         return [float(each - timeline.first) for each in timeline.releases], launch.count if launch else 1, period
     if strike is None:
         return [0.0], 1, period
-    again = strike.rehit_every.seconds(rules.book.settings.frame_rate) if strike.rehit_every else None
+    every = strike.rehit_every
+    again = every.seconds(rules.book.settings.frame_rate) if isinstance(every, Duration) else None
     on = next(each for each in timeline.hitboxes if each.name == hit.way.hitbox)
     hits = 1 if again is None else max(ceil((on.ends - on.begins) / again), 1)
     return [float(number * (again or 0)) for number in range(hits)], 1, period

@@ -6,6 +6,7 @@ from math import isfinite
 from typing import TYPE_CHECKING
 
 from emberwound.bout.state.layout import AfflictionMark, Count, Limit, SeatMark, Timer, mark_of
+from emberwound.bout.state.pairs import TOLD
 from emberwound.geometry.layout import BodyColumn, BodyMark, VolumeColumn, VolumeMark
 from emberwound.vocabulary.clock import NEVER
 from emberwound.vocabulary.events import HitStopBegan
@@ -93,6 +94,7 @@ def _put_off_hitboxes(world: World, body: int, ticks: int, end: int) -> None:
     if most:
         touched_until = block.swing_touches.of(body)
         touched_until += ticks * (touched_until > world.counts[Count.TICK])
+        touched_until -= ticks * (touched_until < TOLD)
 
 
 def _put_off_presses(world: World, seat: int, ticks: int) -> None:

@@ -10,6 +10,13 @@ if TYPE_CHECKING:
     from numpy.typing import NDArray
 
 
+TOLD = -1.0
+"""What is kept of a victim that a wall kept a swing from, and to which nothing else has happened.
+
+What lies below is of touches that count once until they were left; kernels go on telling of them.
+"""
+
+
 class Pairs:
     """Some figures of each pair of numbers (one, other), all 0 for a pair that is not kept.
 

@@ -141,7 +141,9 @@ class Hazard(Area, HitOptions):
     """`[arenas.X.hazards.Y]`: a part of the arena that wounds or kills the living in it."""
 
     rehit_every: RehitTime = Field(default_factory=lambda: seconds("0.5"))
-    """Seconds until it wounds the same victim again, from the exact time of the wound."""
+    """Seconds until it wounds the same victim again, from the exact time of the wound; "leave": once until left."""
+    leave_seconds: LastingTime = Field(default_factory=lambda: seconds("0.1"))
+    """With "leave": how long the contact must be over before it counts again."""
     fatal: Truth = False
     """That it kills at once instead, also through guards and invulnerability."""
     solid: Truth = False

@@ -138,7 +138,9 @@ class Strike(Table):
     hitboxes: dict[Name, Hitbox]
     """The shapes that strike; of those that touch at the same instant the first of the file counts."""
     rehit_every: RehitTime | None = None
-    """Seconds after which the same victim may be hit again; without it once a swing."""
+    """Seconds after which the same victim may be hit again, or "leave": once until left; without it once a swing."""
+    leave_seconds: LastingTime = Field(default_factory=lambda: seconds("0.1"))
+    """With "leave": how long the contact must be over before it counts again."""
     on_wall: Annotated[Literal["pass", "block"], Allowed('allowed: "pass" or "block"')] = "pass"
     """Whether a wall between its owner and the victim blocks it."""
 

@@ -105,7 +105,7 @@ def _of_strike(world: World, contact: QueuedContact) -> _Line | None:
     touch, _, swing = contact[-1]
     strike, hitbox = swing.strike, swing.strike.hitboxes[contact[3]]
     has_walls = world.block.shapes.shape[1] > world.block.first_wall
-    if (strike.walls_block and has_walls) or 0.0 < strike.rehit < 1.0 or world.plan.trade_ticks < 1.0:
+    if (strike.walls_block and has_walls) or 0.0 < strike.rehit < 1.0 or strike.leaves or world.plan.trade_ticks < 1.0:
         return None
     if not _is_simple(world, swing.attack, hitbox.hit):
         return None

@@ -10,12 +10,14 @@ from emberwound.bout.hits import contacts
 from emberwound.bout.hits.damage import land
 from emberwound.bout.state import queries
 from emberwound.bout.state.layout import Count, mark_of, number_of
+from emberwound.bout.state.pairs import TOLD
 from emberwound.bout.state.pending import Contact, Hit, Swing
 from emberwound.geometry.layout import BodyColumn, BodyMark, ShapeColumn, ShapeMark, VolumeMark, VolumeShape
 from emberwound.vocabulary.clock import CLOSE, exact_ticks, on_grid
 from emberwound.vocabulary.events import StrikeBlocked
 
 if TYPE_CHECKING:
+    from emberwound.bout.state.pairs import Pairs
     from emberwound.bout.state.pending import QueuedContact, VolumeContact
     from emberwound.bout.state.world import World
     from emberwound.plan.attack_plans import AttackPlan, StrikePlan
@@ -23,9 +25,6 @@ if TYPE_CHECKING:
 
 AFTER_BODIES = 1 << 40
 """Hazards come after all seats."""
-
-TOLD = -1.0
-"""What stands for a victim that a wall kept a swing from, and nothing else has happened to."""
 
 
 def hit_of(swing: Swing, rank: int, touch: VolumeContact) -> Hit:
@@ -118,10 +117,13 @@ def judge_strike(world: World, contact: QueuedContact) -> list[QueuedContact]:
     ):
         swing_touches.put(swing.striker, seat, TOLD)
         return []
+    if swing.strike.leaves and _goes_on(swing_touches, swing, seat, tick):
+        return []
     world.block.body_marks[BodyMark.SWING_TOUCHED, swing.striker] += 1
     land(world, hit, _contact(world, touch))
     if not swing.strike.rehit:
-        swing_touches.put(swing.striker, seat, inf)
+        if not swing.strike.leaves:
+            swing_touches.put(swing.striker, seat, inf)
         return []
     due = on_grid(tick + swing.strike.rehit)
     swing_touches.put(swing.striker, seat, due)
@@ -129,6 +131,23 @@ def judge_strike(world: World, contact: QueuedContact) -> list[QueuedContact]:
         return []
     body = touch.shape // world.plan.most_hurtboxes
     return contacts_of(world, contacts.of_strikes(world, swing.striker, body, touch.share))
+
+
+def _goes_on(swing_touches: Pairs, swing: Swing, seat: int, tick: float) -> bool:
+    """Whether a touch goes on that counts once until it was left; it is kept either way."""
+    before = swing_touches.get(swing.striker, seat) or (0.0,)
+    swing_touches.put(swing.striker, seat, _held_until(tick + swing.strike.leaves))
+    return _is_held(before[0], tick)
+
+
+def _held_until(tick: float) -> float:
+    """What is kept of a contact that counts once until it was left: kernels go on telling it, as it is below 0."""
+    return -(on_grid(tick) - TOLD + 1.0)
+
+
+def _is_held(kept: float, tick: float) -> bool:
+    """Whether a contact has not been over for its time yet."""
+    return kept < TOLD and -kept + TOLD - 1.0 >= tick - CLOSE
 
 
 def _beaten_since(world: World, body: int) -> float:
@@ -178,9 +197,16 @@ def judge_hazard(world: World, contact: QueuedContact) -> list[QueuedContact]:
         again[seat] = inf
         return []
     hazard = world.plan.hazards[volume - block.first_hazard]
+    tick = world.counts[Count.TICK] + touch.share
+    if hazard.leaves:
+        before, again[seat] = float(again[seat]), _held_until(tick + hazard.leaves)
+        if _is_held(before, tick):
+            return []
     hit = Hit(-1, hazard.name, hazard.hit, None, source=_source(world, touch), fatal=hazard.fatal)
     land(world, hit, _contact(world, touch))
-    again[seat] = on_grid(world.counts[Count.TICK] + touch.share + hazard.rehit)
+    if hazard.leaves:
+        return []
+    again[seat] = on_grid(tick + hazard.rehit)
     if again[seat] >= world.counts[Count.TICK] + 1:
         return []
     body = touch.shape // world.plan.most_hurtboxes
