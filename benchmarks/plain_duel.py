@@ -165,6 +165,7 @@ class PlainDuel:
         cooldown = (self.in_ticks(attack.cooldown) if attack.cooldown else 0) - self.in_ticks(attack.windup)
         body.ready[body.attack_name] = self.tick + cooldown
         vx, vz = body.ahead * body.aim[0] * shot.speed, body.aim[1] * shot.speed
+        assert isinstance(shot.muzzle, str | tuple)
         ahead, up = place(shot.muzzle, body.table, attack)[:2]
         x, z = body.x + body.ahead * ahead, body.z + up
         gravity = shot.gravity_share * self.arena.gravity

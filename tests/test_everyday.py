@@ -584,3 +584,73 @@ hitboxes.blade = { from = [0.5, 1], to = [1.5, 1], radius = 0.1 }
     with pytest.raises(ew.RulebookError, match=re.escape('rehit_every: "left"')):
         ew.Rulebook.parse(text.replace('"leave"', '"left"'))
     assert '"leave"' in str(ew.Rulebook.json_schema()["$defs"]["Strike"]).replace("'", '"')
+
+
+GUN = """
+[fighters.gunner]
+body = { radius = 0.3, height = 1.8 }
+pools.health = { max = 9, vital = true }
+hurtboxes.trunk = { from = [0, 0.4], to = [0, 1.4], radius = 0.3 }
+joints.shoulder = [0.1, 1.2]
+attacks = ["rifle"]
+[attacks.rifle]
+kind = "ember"
+damage = 1
+shot = { radius = 0, speed = 20, gravity_share = 0, muzzle = { joint = "shoulder", offset = [0.5, 0.1], turns = true } }
+[arenas.hall]
+space = "3d"
+floor = 0
+bounds = { low = [-50, -50, 0], high = [50, 50, 50] }
+[arenas.roof]
+space = "top"
+bounds = { low = [-50, -50], high = [50, 50] }
+"""
+
+
+def released(rules: ew.Rulebook, arena: str, facing: float | str, aim: tuple[float, ...] | None) -> ew.events.Released:
+    """What a gunner at the origin releases, with a post 6 away on the x axis."""
+    bout = ew.Bout(rules, arena=arena)
+    zero = (0, 0) if arena != "hall" else (0, 0, 0)
+    gunner = bout.enter("gunner", at=zero)
+    bout.enter("post", at=(6, 0) if arena != "hall" else (6, 0, 0))
+    gunner.order(facing=facing, aim=aim, press="rifle")  # type: ignore[arg-type]
+    (found,) = only(ew.events.Released, bout.step())
+    return found
+
+
+def test_a_muzzle_turns_about_its_joint_with_the_aim_in_all_planes() -> None:
+    rules = ew.Rulebook.parse(range_text() + GUN)
+    level = released(rules, "range", "right", (1, 0))
+    assert level.position == pytest.approx((0.6, 1.3))  # shoulder [0.1, 1.2] and [0.5, 0.1] from there
+    up = released(rules, "range", "right", (0, 1))
+    assert up.position == pytest.approx((0.0, 1.7))  # ahead is up, and up is back
+    left = released(rules, "range", "left", (-1, 0))
+    assert left.position == pytest.approx((-0.6, 1.3))
+    around = released(rules, "roof", 90.0, (0, 1))
+    assert around.position == pytest.approx((0, 0.6))
+    steep = released(rules, "hall", 90.0, (0, 1, 1))
+    root = math.sqrt(0.5)
+    assert steep.position == pytest.approx((0, 0.1 + 0.5 * root - 0.1 * root, 1.2 + 0.5 * root + 0.1 * root))
+    still = rules.edit({"attacks.rifle.shot.muzzle.turns": False})
+    assert released(still, "range", "right", (0, 1)).position == pytest.approx((0.6, 1.3))
+
+
+def test_shots_may_go_straight_at_the_nearest_foe_at_its_height() -> None:
+    rules = ew.Rulebook.parse(range_text() + GUN).edit({"attacks.rifle.shot.direction": "foe"})
+    shot = released(rules, "range", "foe", None)
+    way = (6 - 0.1, 1 - 1.2)  # from the shoulder to the middle of a post 2 tall
+    assert shot.velocity == pytest.approx(tuple(20 * each / math.hypot(*way) for each in way))
+    alone = ew.Bout(rules, arena="range")
+    alone.enter("gunner", at=(0, 0), facing="left").order(press="rifle")
+    assert only(ew.events.Released, alone.step())[0].velocity == pytest.approx((-20, 0))
+    for change, told in (
+        (
+            {"attacks.rifle.shot.muzzle.joint": "sholder"},
+            'muzzle.joint: there is no joint of gunner "sholder"',
+        ),
+        ({"attacks.rifle.shot.muzzle.offset": [999, 9]}, "muzzle.offset: [999, 9]; gunner is 1.8 high"),
+        ({"attacks.rifle.shot.muzzle.turn": True}, "shot.muzzle.turn: unknown key (did you mean 'turns'?)"),
+        ({"attacks.rifle.shot.lift_deg": 5}, "lift_deg: 5 with an aim"),
+    ):
+        with pytest.raises(ew.RulebookError, match=re.escape(told)):
+            rules.edit(change)

@@ -92,7 +92,7 @@ MISTAKES = {
     ("buffer = 0.1", "buffer = 1e-400000"): f"settings.buffer: 1E-400000; {SECONDS}from 0 to a million",
     ("tick_rate = 60", "tick_rate = 59.94"): "settings.tick_rate: 59.94; allowed: a whole number from 1 to 1000",
     ("muzzle = [0.5, 1.0]", "muzzle = [0.5]"): "attacks.dart.shot.muzzle: [0.5]; allowed: the name of a joint, "
-    "or an offset [ahead, up] or [ahead, up, left]",
+    "an offset [ahead, up] or [ahead, up, left], or { joint, offset, turns }",
     ("muzzle = [0.5, 1.0]", "muzzle = [0.5, 200]"): "attacks.dart.shot.muzzle: [0.5, 200]; thrower is 1.8 high: "
     "allowed within 180 of its feet",
     ("muzzle = [0.5, 1.0]", 'muzzle = "hnd"'): 'attacks.dart.shot.muzzle: there is no joint of thrower "hnd"; known: none',

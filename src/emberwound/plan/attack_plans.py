@@ -43,12 +43,15 @@ class HitPlan:
 class LaunchPlan:
     """Where a shot or ray starts and which way: angles in radians, the muzzle as (ahead, left, up) from a joint or -1.
 
-    `layers` are those of its attack, with that of walls if it does not pass them.
+    A muzzle that turns does so about its joint, with where it shoots. `layers` are those of its attack, with that of
+    walls if it does not pass them.
     """
 
     joint: int
     muzzle: Vector
+    turns: bool
     by_facing: bool
+    at_foe: bool
     lift: float
     spread: float
     count: int

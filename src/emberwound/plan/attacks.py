@@ -26,6 +26,7 @@ from emberwound.plan.space import SPACES
 from emberwound.plan.tables import joint_and_offset, layers_of
 from emberwound.rulebook.attack_timeline import AttackTimeline, NamedWindow
 from emberwound.rulebook.models import OwnedHitOptions
+from emberwound.rulebook.models.attacks import Muzzle
 from emberwound.rulebook.terms import (
     blast_terms,
     footing_of,
@@ -194,14 +195,19 @@ class AttackMaker:
         """The muzzle and the direction of what an attack launches."""
         if launch is None:
             return None
-        joint, muzzle = joint_and_offset(fighter, launch.muzzle, self.space)
+        held = launch.muzzle if isinstance(launch.muzzle, Muzzle) else None
+        joint, muzzle = joint_and_offset(fighter, held.joint if held else launch.muzzle, self.space)  # type: ignore[arg-type]
+        if held:
+            muzzle = self.space.offset(held.offset)
         layers = self.hit(attack, wound_terms(attack)).layers
         if launch.on_wall != "pass":  # type: ignore[attr-defined]
             layers |= Layer.WALL
         return LaunchPlan(
             joint=joint,
             muzzle=muzzle,
+            turns=held is not None and held.turns,
             by_facing=launch.direction == "facing",
+            at_foe=launch.direction == "foe",
             lift=radians(launch.lift_deg) if self.space.has_heights else 0.0,
             spread=radians(launch.spread_deg),
             count=launch.count,

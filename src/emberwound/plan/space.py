@@ -239,6 +239,20 @@ def as_offset(vector: Sequence[float], heading: Sequence[float]) -> Vector:
     return (x * heading[0] + y * heading[1], y * heading[0] - x * heading[1], z)
 
 
+def along(offset: Sequence[float], way: Sequence[float]) -> Vector:
+    """An offset (ahead, left, up) turned so that ahead is a way, itself such and 1 long; left stays level."""
+    x, y, z = way
+    level = hypot(x, y)
+    left = (-y / level, x / level) if level > 0.0 else (0.0, 1.0)
+    up = (-z * left[1], z * left[0], level)
+    ahead, aside, above = offset
+    return (
+        ahead * x + aside * left[0] + above * up[0],
+        ahead * y + aside * left[1] + above * up[1],
+        ahead * z + above * up[2],
+    )
+
+
 def unit(vector: Sequence[float]) -> Vector:
     """The vector at length 1. Raises ValueError for a vector without a direction."""
     largest = max(abs(each) for each in vector)

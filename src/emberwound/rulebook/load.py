@@ -21,7 +21,7 @@ from emberwound.vocabulary.limits import MOST_LEVELS
 from emberwound.vocabulary.problems import Problem
 
 if TYPE_CHECKING:
-    from collections.abc import Sequence
+    from collections.abc import Mapping, Sequence
 
     from pydantic_core import ErrorDetails
 
@@ -113,7 +113,13 @@ def _model_problems(errors: Sequence[ErrorDetails], raw: dict[str, Any], file: s
         elif not _under_a_former_name(error, raw):
             problem = _model_problem(error, raw, file)
             problems.setdefault(problem.key, problem)
-    return list(problems.values())
+    told = [problem for problem in problems.values() if not _is_told_within(problem, problems)]
+    return told or list(problems.values())
+
+
+def _is_told_within(problem: Problem, problems: Mapping[str, Problem]) -> bool:
+    """Whether a table that could have been something else is told of, and a key within it too."""
+    return problem.seen == "a table" and any(key.startswith(f"{problem.key}.") for key in problems)
 
 
 def _under_a_former_name(error: ErrorDetails, raw: dict[str, Any]) -> bool:
@@ -122,8 +128,12 @@ def _under_a_former_name(error: ErrorDetails, raw: dict[str, Any]) -> bool:
     return isinstance(table, dict) and any(renamed_key(each, error["loc"][-1:]) for each in table)
 
 
+ALTERNATIVES = ("Muzzle",)
+"""Tables that stand where something else may stand too: pydantic puts their names into the path."""
+
+
 def _model_problem(error: ErrorDetails, raw: dict[str, Any], file: str) -> Problem:
-    path = [step for step in error["loc"] if step != "[key]"]
+    path = [step for step in error["loc"] if step not in ("[key]", *ALTERNATIVES)]
     if error["type"] == "extra_forbidden":
         _, _, table = place_of(Book, path[:-1])
         keys = list(table_keys(table)) if table else []

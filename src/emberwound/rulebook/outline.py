@@ -50,7 +50,7 @@ def place_of(root: type[BaseModel], path: Sequence[str | int]) -> tuple[Key, str
     allowed = ""
     known: list[str | int] = []
     for step in path:
-        bare, _ = unwrap(annotation)
+        bare = _as_table(unwrap(annotation)[0])
         if isinstance(bare, type) and issubclass(bare, BaseModel):
             keys = table_keys(bare)
             if step not in keys:
@@ -64,11 +64,18 @@ def place_of(root: type[BaseModel], path: Sequence[str | int]) -> tuple[Key, str
             break
         known.append(step)
         allowed = next((mark.text for mark in unwrap(annotation)[1] if isinstance(mark, Allowed)), "")
-    bare, _ = unwrap(annotation)
+    bare = _as_table(unwrap(annotation)[0])
     table = bare if isinstance(bare, type) and issubclass(bare, BaseModel) else None
     if not allowed and get_origin(bare) is tuple:
         allowed = "allowed: a list"
     return tuple(known), allowed or "allowed: a table", table
+
+
+def _as_table(bare: Any) -> Any:
+    """The table that a union of several types holds, if it holds one; else the type itself."""
+    members = get_args(bare) if get_origin(bare) in {Union, types.UnionType} else ()
+    found = [each for each in members if isinstance(each, type) and issubclass(each, BaseModel)]
+    return found[0] if found else bare
 
 
 def names_used(value: Any, key: Key = (), annotation: Any = None) -> Iterator[tuple[Key, str, str]]:

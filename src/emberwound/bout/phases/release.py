@@ -11,7 +11,7 @@ from emberwound.bout.state.layout import SeatColumn
 from emberwound.bout.state.pending import Flight, PendingBlast
 from emberwound.bout.state.random import spread_draws
 from emberwound.geometry.layout import BodyColumn
-from emberwound.plan.space import turned
+from emberwound.plan.space import along, as_offset, turned, unit
 from emberwound.vocabulary.reasons import Reason
 
 if TYPE_CHECKING:
@@ -45,9 +45,10 @@ def _release(world: World, body: int, slot: int, began: int) -> None:
     if launch is None:
         return
     ahead = block.bodies[BodyColumn.AHEAD : BodyColumn.AHEAD + 2, body].tolist()
-    muzzle = _place(world, body, launch.joint, launch.muzzle, ahead)
+    straight = _direction(world, body, seat, launch)
+    offset = along(launch.muzzle, straight) if launch.turns else launch.muzzle
+    muzzle = _place(world, body, launch.joint, offset, ahead)
     share = float(block.bodies[BodyColumn.CHARGE, body])
-    straight = _direction(world, seat, launch)
     flight = Flight(body, seat, fighter, slot, muzzle, straight, share, began)
     volley = projectiles.volley(world, flight, attack.shot) if attack.shot else None
     for aside in _fan(launch):
@@ -81,12 +82,25 @@ def _fan(launch: LaunchPlan) -> list[float]:
 FULL_CIRCLE = 6.283
 
 
-def _direction(world: World, seat: int, launch: LaunchPlan) -> Vector:
+def _direction(world: World, body: int, seat: int, launch: LaunchPlan) -> Vector:
     """Where what leaves goes, before it is turned aside, as (ahead, left, up)."""
+    if launch.at_foe:
+        return _at_foe(world, body, launch)
     if launch.by_facing:
         return world.plan.space.lifted(launch.lift)
     ahead, left, up = world.block.seats[SeatColumn.AIM : SeatColumn.AIM + 3, seat].tolist()
     return (ahead, left, up)
+
+
+def _at_foe(world: World, body: int, launch: LaunchPlan) -> Vector:
+    """From the muzzle, or the joint that it turns about, to the middle of the nearest foe; ahead if there is none."""
+    ahead = world.block.bodies[BodyColumn.AHEAD : BodyColumn.AHEAD + 2, body].tolist()
+    start = _place(world, body, launch.joint, (0.0, 0.0, 0.0) if launch.turns else launch.muzzle, ahead)
+    foe = queries.nearest_foe(world, body, start)
+    if foe is None or foe == start:
+        return world.plan.space.lifted(0.0)
+    a, b, c = (to - at for to, at in zip(foe, start, strict=True))
+    return as_offset(unit((a, b, c)), ahead)
 
 
 def _turned_aside(world: World, seat: int, attack: str, launch: LaunchPlan, direction: Vector, aside: float) -> Vector:

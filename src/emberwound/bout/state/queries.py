@@ -102,6 +102,22 @@ def place_then(world: World, body: int, time: float) -> Vector:
     return place_at(world, body, exact_ticks(time, world.plan.tick_rate) - world.counts[Count.TICK])
 
 
+def nearest_foe(world: World, body: int, place: Vector) -> Vector | None:
+    """The middle of the living body of another team that is nearest to a place, the first of equals; None for none."""
+    block, marks = world.block, world.block.body_marks
+    foes = (
+        (marks[BodyMark.PRESENCE] == Presence.LIVE) & (marks[BodyMark.TEAM] != marks[BodyMark.TEAM, body])
+    ).nonzero()[0]
+    if not foes.size:
+        return None
+    places = block.bodies[BodyColumn.START : BodyColumn.START + 3, foes].copy()
+    if world.plan.space.has_heights:
+        heights = [world.plan.fighters[model].height for model in marks[BodyMark.MODEL, foes].tolist()]
+        places[2] += 0.5 * np.array(heights)
+    x, y, z = places[:, int(((places.T - place) ** 2).sum(axis=1).argmin())].tolist()
+    return (x, y, z)
+
+
 def place_of(world: World, body: int) -> list[float]:
     """Where a body stands at the start of the tick."""
     place: list[float] = world.block.bodies[BodyColumn.START : BodyColumn.START + 3, body].tolist()

@@ -12,6 +12,7 @@ from emberwound.rulebook.checks.pushes import check_push
 from emberwound.rulebook.checks.reading import Findings, said
 from emberwound.rulebook.checks.strikes import check_strike
 from emberwound.rulebook.checks.timelines import check_timeline
+from emberwound.rulebook.models.attacks import Muzzle
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
@@ -63,7 +64,7 @@ def _carrier(found: Findings, key: Key, attack: Attack) -> None:
     if len(carriers) > 1:
         found.report(key, " and ".join(carriers), "an attack has one of them; make two attacks")
     for carrier, launch in (("shot", attack.shot), ("ray", attack.ray)):
-        if launch is not None and launch.lift_deg and launch.direction == "aim":
+        if launch is not None and launch.lift_deg and launch.direction != "facing":
             allowed = 'lift_deg raises the facing; set direction = "facing", or leave it out'
             found.report((*key, carrier, "lift_deg"), f"{launch.lift_deg:g} with an aim", allowed)
     shot = attack.shot
@@ -128,14 +129,16 @@ def _owner(found: Findings, key: Key, attack: Attack, fighter: str, owner: Fight
             found.report((*key, "cost", pool), f"{cost:g}", allowed)
 
 
-def _muzzle(found: Findings, key: Key, muzzle: Place, fighter: str, owner: Fighter) -> None:
+def _muzzle(found: Findings, key: Key, muzzle: Place | Muzzle, fighter: str, owner: Fighter) -> None:
     height = owner.body.height
-    if isinstance(muzzle, str):
-        if muzzle not in owner.joints:
-            found.unknown(key, f"joint of {fighter}", muzzle, owner.joints)
-    elif hypot(*muzzle) > FARTHEST_MUZZLE * height:
+    joint = muzzle.joint if isinstance(muzzle, Muzzle) else muzzle if isinstance(muzzle, str) else None
+    offset = muzzle.offset if isinstance(muzzle, Muzzle) else (0.0, 0.0) if isinstance(muzzle, str) else muzzle
+    if joint is not None and joint not in owner.joints:
+        where: Key = (*key, "joint") if isinstance(muzzle, Muzzle) else key
+        found.unknown(where, f"joint of {fighter}", joint, owner.joints)
+    if hypot(*offset) > FARTHEST_MUZZLE * height:
         allowed = f"{fighter} is {height:g} high: allowed within {FARTHEST_MUZZLE * height:g} of its feet"
-        found.report(key, said(muzzle), allowed)
+        found.report((*key, "offset") if isinstance(muzzle, Muzzle) else key, said(offset), allowed)
 
 
 def check_affliction(found: Findings, name: str) -> None:

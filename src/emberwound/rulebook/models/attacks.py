@@ -27,13 +27,29 @@ from emberwound.rulebook.models.hits import HitOverrides, OwnedHitOptions
 from emberwound.rulebook.models.tables import Few, PartShape, Place, Several, Severity, Table, seconds
 
 
+class Muzzle(Table):
+    """`[attacks.X.shot.muzzle]`: a muzzle at an offset from a joint."""
+
+    joint: Name
+    """The joint that it hangs on."""
+    offset: Offset = (0.0, 0.0)
+    """Where it is from there."""
+    turns: Truth = False
+    """Whether it turns about the joint with where it shoots, in all planes: ahead is then that way."""
+
+
 class Launch(Table):
     """What shots and rays share: where they start, which way they go, and how many at once."""
 
-    muzzle: Place
-    """Where it leaves from: the name of a joint, or an offset."""
-    direction: Annotated[Literal["aim", "facing"], Allowed('allowed: "aim" or "facing"')] = "aim"
-    """Where it goes: where its owner aims, or faces."""
+    muzzle: Annotated[
+        Name | Offset | Muzzle,
+        Allowed(
+            "allowed: the name of a joint, an offset [ahead, up] or [ahead, up, left], or { joint, offset, turns }"
+        ),
+    ]
+    """Where it leaves from: the name of a joint, an offset, or both as a table."""
+    direction: Annotated[Literal["aim", "facing", "foe"], Allowed('allowed: "aim", "facing" or "foe"')] = "aim"
+    """Where it goes: where its owner aims, or faces, or straight at the middle of the nearest foe, else as it faces."""
     lift_deg: Lift = 0.0
     """Degrees by which "facing" is raised."""
     spread_deg: Spread = 0.0
