@@ -654,3 +654,81 @@ def test_shots_may_go_straight_at_the_nearest_foe_at_its_height() -> None:
     ):
         with pytest.raises(ew.RulebookError, match=re.escape(told)):
             rules.edit(change)
+
+
+BARS = """
+[fighters.hero]
+body = { radius = 0.3, height = 1.8 }
+pools.health = { max = 9, vital = true }
+hurtboxes.trunk = { from = [0, 0.4], to = [0, 1.4], radius = 0.3 }
+attacks = ["spark", "beam"]
+bars = ["lives", "spark", "beam", "health"]
+respawn_seconds = 0.5
+[attacks.spark]
+kind = "ember"
+damage = 1
+cooldown = 1
+shot = { radius = 0, speed = 20, muzzle = [0.5, 1] }
+[attacks.beam]
+kind = "ember"
+damage = 1
+charge = { seconds = 2, damage = 3 }
+ray = { muzzle = [0.5, 1], range = 9 }
+[bars.lives]
+shows = "lives"
+style = "pips"
+[bars.spark]
+shows = "cooldown"
+attack = "spark"
+[bars.beam]
+shows = "charge"
+attack = "beam"
+[bars.health]
+pool = "health"
+"""
+
+
+def test_bars_show_lives_cooldowns_and_charges() -> None:
+    bout = ew.Bout(ew.Rulebook.parse(range_text() + BARS), arena="range")
+    hero = bout.enter("hero", at=(0, 0), lives=3)
+
+    def shown() -> dict[str, tuple[float, float, str]]:
+        return {each.bar: (each.value, each.share, each.text) for each in bout.bars() if each.alive}
+
+    bout.step()
+    assert shown() == {"lives": (3, 1, "●●●"), "spark": (1, 1, ""), "beam": (0, 0, ""), "health": (9, 1, "")}
+    hero.order(press="spark")
+    bout.advance(0.5)
+    assert shown()["spark"][1] == pytest.approx(0.5, abs=0.02)
+    hero.order(hold="beam")
+    bout.advance(1)
+    assert shown()["beam"][1] == pytest.approx(0.5, abs=0.02) and shown()["spark"][1] == 1
+    bout.advance(2)
+    assert shown()["beam"][1] == 1
+    hero.order(hold=())
+    hero.hurt(99, "ember")
+    bout.advance(1)
+    value, share, text = shown()["lives"]
+    assert (value, text) == (2, "●●○") and share == pytest.approx(2 / 3) and shown()["beam"][1] == 0
+    endless = bout.enter("hero", seat="endless", at=(5, 0), lives="endless")
+    bout.step()
+    assert [each.text for each in bout.bars() if each.seat == endless.name and each.bar == "lives"] == ["●"]
+
+
+@pytest.mark.parametrize(
+    ("old", "new", "told"),
+    [
+        ('shows = "lives"', 'shows = "lives"\npool = "health"', 'bars.lives.pool: "health"; a bar that shows "lives"'),
+        ('pool = "health"', 'shows = "pool"', 'bars.health.pool: missing; required of a bar that shows "pool"'),
+        ('shows = "lives"', 'shows = "live"', "did you mean 'lives'?"),
+        ('attack = "spark"', 'attack = "sprk"', "did you mean 'spark'?"),
+        ('attack = "beam"', 'attack = "spark"', "the charge of spark; attacks.spark has no charge"),
+        ('attack = "spark"', 'attack = "beam"', "the cooldown of beam; attacks.beam has none"),
+        ('attack = "spark"', 'attack = "dart"', "there is no attack of hero, as the bar spark shows"),
+        ('style = "pips"', "trail = {}", "bars.lives.trail: a trail; only pools leave one"),
+        ('style = "pips"', 'show = "after_change"', "only pools change at a time"),
+    ],
+)
+def test_bars_that_show_what_is_not_there_are_refused(old: str, new: str, told: str) -> None:
+    with pytest.raises(ew.RulebookError, match=re.escape(told)):
+        ew.Rulebook.parse(range_text() + BARS.replace(old, new, 1))

@@ -35,15 +35,17 @@ class RagdollPlan:
 
 @dataclass(frozen=True, slots=True)
 class BarPlan:
-    """A bar over a fighter's head: which pool, where it stands in the stack, how it looks, and how it follows.
+    """A bar over a fighter's head: which pool or the slot of which attack it shows, and how it looks and follows.
 
     `bottom` is above the feet (from the top: beyond the body), times in seconds; `up` and `down` are the half-lives
     of rising and falling. `shades` are (share, red, green, blue, pattern), the lowest first.
     """
 
     name: str
+    shows: str
     pool: int
     pool_name: str
+    slot: int
     style: str
     width: float
     height: float

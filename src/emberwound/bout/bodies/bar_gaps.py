@@ -23,6 +23,8 @@ def note(world: World, body: int, stats: BodyStats, before: Sequence[float], aft
     """Keep how far what each bar of a body shows is from what its pools hold from this tick's end on."""
     block, now, rate = world.block, world.counts[Count.TICK] + 1, world.plan.tick_rate
     for slot, bar in enumerate(world.plan.fighters[int(block.body_marks[BodyMark.MODEL, body])].bars):
+        if bar.pool < 0:
+            continue
         old, new = before[bar.pool], after[bar.pool]
         most = stats.pools[bar.pool].maximum
         if old == new or most <= 0.0:

@@ -18,13 +18,13 @@ class BarView(msgspec.Struct, frozen=True, gc=False):
     bar: str
     """Which bar of the book."""
     pool: str
-    """Pool that it shows."""
+    """Pool that it shows; "" of one that shows lives, a cooldown or a charge."""
     style: str
     """"bar", "pips", "number" or "ring"."""
     value: float
-    """Points in the pool."""
+    """Points in the pool, lives left, or the share of a cooldown or a charge."""
     maximum: float
-    """The most points it holds."""
+    """The most of that."""
     share: float
     """True share, from 0 to 1."""
     shown: float

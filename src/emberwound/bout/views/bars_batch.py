@@ -10,7 +10,7 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from emberwound.bout.bodies.pools_batch import held_by
-from emberwound.bout.state.layout import Count, number_of
+from emberwound.bout.state.layout import Count, Limit, SeatMark, mark_of, number_of
 from emberwound.bout.views.bars import BarView
 from emberwound.geometry.layout import BodyColumn, BodyMark, Presence
 
@@ -45,6 +45,8 @@ class BarColumns:
     changed: Wholes
     trail_gaps: Reals
     trail_since: Wholes
+    ready: Wholes
+    lives: Wholes
 
     def of(self, which: NDArray[np.bool_]) -> BarColumns:
         """Some of the bodies."""
@@ -84,6 +86,8 @@ def columns(world: World, more: float = 0.0, seat: str | None = None) -> BarColu
         changed=block.bar_since[:, bodies],
         trail_gaps=block.trail_gaps[:, bodies],
         trail_since=block.trail_since[:, bodies],
+        ready=block.ready[:, bodies],
+        lives=block.seat_marks[[SeatMark.LIVES, SeatMark.LIVES_AT_ENTRY]][:, number_of(marks[BodyMark.OWNER, bodies])],
     )
 
 
@@ -106,9 +110,9 @@ def _of_fighter(plan: Plan, fighter: FighterPlan, bodies: BarColumns) -> Iterato
     )
     seats, alive = bodies.seats.tolist(), (bodies.marks[BodyMark.PRESENCE] == Presence.LIVE).tolist()
     for slot, bar in enumerate(fighter.bars):
-        value, most = held[bar.pool], sizes[bar.pool]
+        value, most = (held[bar.pool], sizes[bar.pool]) if bar.pool >= 0 else _of_attack_or_lives(fighter, bar, bodies)
         share = np.divide(value, most, out=np.zeros_like(value), where=most > 0.0)
-        shown, trail = _shown(plan.tick_rate, bar, slot, bodies, share)
+        shown, trail = _shown(plan.tick_rate, bar, slot, bodies, share) if bar.pool >= 0 else (share, share)
         visible = _visible(plan.tick_rate, fighter, bar, slot, bodies, share)
         colours, patterns = _looks(bar, share)
         yield map(
@@ -120,6 +124,24 @@ def _of_fighter(plan: Plan, fighter: FighterPlan, bodies: BarColumns) -> Iterato
             _texts(bar, value, most, share), _pips(bar, shown, most), _segments(bar, most), colours, patterns,
             repeat(bar.outline), repeat(bar.outline_colour), alive,
         )  # fmt: skip
+
+
+def _of_attack_or_lives(fighter: FighterPlan, bar: BarPlan, bodies: BarColumns) -> tuple[Reals, Reals]:
+    """What a bar shows that shows no pool, and the most of it: lives, or shares of a cooldown or a charge."""
+    if bar.shows == "lives":
+        left, most = np.where(bodies.lives >= Limit.ENDLESS_LIVES, 1, bodies.lives).astype(float)
+        most = np.maximum(most, left)
+        room = bar.most_parts * bar.step if bar.style == "pips" else np.inf
+        return np.minimum(left, room), np.minimum(most, room)
+    attack, one = fighter.attacks[bar.slot], np.ones(len(bodies.ticks))
+    if bar.shows == "cooldown":
+        waits = np.maximum(bodies.ready[bar.slot] - bodies.ticks, 0.0)
+        whole = max(attack.cooldown_ticks, 1)
+        return np.clip(1.0 - waits / whole, 0.0, 1.0), one
+    since = bodies.marks[BodyMark.CHARGING_SINCE]
+    is_it = (since > 0) & (bodies.marks[BodyMark.ATTACK] == mark_of(bar.slot))
+    ticks = attack.charge.ticks if attack.charge else 1.0
+    return np.where(is_it, np.clip((bodies.ticks - since + 1.0) / ticks, 0.0, 1.0), 0.0), one
 
 
 def _shown(rate: int, bar: BarPlan, slot: int, bodies: BarColumns, share: Reals) -> tuple[Reals, Reals]:

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 
 if TYPE_CHECKING:
     from emberwound.rulebook.checks.reading import Findings
-    from emberwound.rulebook.models import Fighter
+    from emberwound.rulebook.models import Bar, Fighter
     from emberwound.rulebook.outline import Key
 
 TEXT_FIELDS = ("value", "max", "share")
@@ -29,6 +29,26 @@ def check_bar(found: Findings, name: str) -> None:
         found.report((*key, "shades", 0, "above"), f"{shades[0]:g}", "the lowest shade begins at 0")
     if not shades:
         found.report((*key, "shades"), "an empty list", "give at least one shade")
+    _subject(found, key, bar)
+
+
+def _subject(found: Findings, key: Key, bar: Bar) -> None:
+    """What a bar shows is named, and nothing else; only pools ease, trail and change at a time."""
+    needed = {"pool": "pool", "cooldown": "attack", "charge": "attack"}.get(bar.shows)
+    for name in ("pool", "attack"):
+        value = getattr(bar, name)
+        if name == needed and value is None:
+            found.report((*key, name), "missing", f'required of a bar that shows "{bar.shows}"')
+        elif name != needed and value is not None:
+            found.report((*key, name), f'"{value}"', f'a bar that shows "{bar.shows}" has none; leave it out')
+    if bar.shows != "pool":
+        if bar.trail is not None:
+            found.report((*key, "trail"), "a trail", f'only pools leave one; a bar that shows "{bar.shows}" has none')
+        if bar.show == "after_change":
+            allowed = (
+                f'only pools change at a time; a bar that shows "{bar.shows}" is shown "always" or while "not_full"'
+            )
+            found.report((*key, "show"), '"after_change"', allowed)
 
 
 def check_bars_of(found: Findings, name: str, fighter: Fighter) -> None:
@@ -39,6 +59,9 @@ def check_bars_of(found: Findings, name: str, fighter: Fighter) -> None:
         if bar is None:
             continue
         key: Key = ("fighters", name, "bars", index)
+        if bar.pool is None:
+            _attack_shown(found, key, name, fighter, each)
+            continue
         if bar.pool not in fighter.pools:
             found.unknown(key, f"pool of {name}, as the bar {each} shows,", bar.pool, fighter.pools)
             continue
@@ -47,3 +70,20 @@ def check_bars_of(found: Findings, name: str, fighter: Fighter) -> None:
         if size and ceil(most / size) > MOST_PARTS:
             seen = f"{ceil(most / size)} {called} of {size:g} for {most:g} {bar.pool}"
             found.report(key, seen, f"allowed: up to {MOST_PARTS}; give the bar {each} a larger {part}")
+
+
+def _attack_shown(found: Findings, key: Key, name: str, fighter: Fighter, each: str) -> None:
+    """An attack that a bar shows is one of the fighter's, and cools down or charges up."""
+    bar = found.book.bars[each]
+    if bar.attack is None or bar.shows not in ("cooldown", "charge"):
+        return
+    if bar.attack not in fighter.attacks:
+        found.unknown(key, f"attack of {name}, as the bar {each} shows,", bar.attack, fighter.attacks)
+        return
+    attack = found.book.attacks.get(bar.attack)
+    if attack is not None and bar.shows == "charge" and attack.charge is None:
+        found.report(key, f"the charge of {bar.attack}", f"attacks.{bar.attack} has no charge; give it one")
+    if attack is not None and bar.shows == "cooldown" and attack.cooldown is None and attack.rate is None:
+        found.report(
+            key, f"the cooldown of {bar.attack}", f"attacks.{bar.attack} has none; give it a cooldown or a rate"
+        )

@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING, Annotated, Literal
 
 from pydantic import Field
 
-from emberwound.rulebook.fields import Allowed, Colour, Name, NotNegative, Positive, Share, Text, Time, Truth
+from emberwound.rulebook.fields import Allowed, Colour, Name, NameOf, NotNegative, Positive, Share, Text, Time, Truth
 from emberwound.rulebook.models.tables import Table, seconds
 
 if TYPE_CHECKING:
@@ -41,10 +41,16 @@ class Trail(Table):
 
 
 class Bar(Table):
-    """`[bars.X]`: how a pool of a fighter is shown over its head."""
+    """`[bars.X]`: how a pool of a fighter, its lives, a cooldown or a charge are shown over its head."""
 
-    pool: Name
-    """A pool that every fighter with this bar has."""
+    shows: Annotated[
+        Literal["pool", "lives", "cooldown", "charge"], Allowed('allowed: "pool", "lives", "cooldown" or "charge"')
+    ] = "pool"
+    """What it shows: a pool, the lives left of those entered with, how far an attack has cooled down or is charged."""
+    pool: Name | None = None
+    """A pool that every fighter with this bar has; needed for a pool."""
+    attack: Annotated[Name, NameOf("attacks")] | None = None
+    """An attack that every fighter with this bar has; needed for a cooldown and a charge."""
     style: Annotated[
         Literal["bar", "pips", "number", "ring"], Allowed('allowed: "bar", "pips", "number" or "ring"')
     ] = "bar"
