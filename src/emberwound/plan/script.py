@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import cached_property
 from typing import TYPE_CHECKING
 
 from emberwound.vocabulary.clock import NEVER, ticks_in
@@ -15,7 +16,7 @@ if TYPE_CHECKING:
     from emberwound.rulebook.models import TimedOrder
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class Script:
     """A scripted bout: its length in ticks, the entries before the first tick, and timed inputs in order of tick.
 
@@ -28,12 +29,17 @@ class Script:
     entries: tuple[Enter, ...]
     inputs: tuple[AnyInput, ...]
 
-    @property
+    @cached_property
+    def comes_and_goes(self) -> bool:
+        """Whether seats enter later, or leave."""
+        return bool(self.late or self.leaving)
+
+    @cached_property
     def leaving(self) -> frozenset[str]:
         """The seats that leave."""
         return frozenset(each.seat for each in self.inputs if isinstance(each, Leave))
 
-    @property
+    @cached_property
     def late(self) -> frozenset[str]:
         """The seats that enter later."""
         return frozenset(each.seat for each in self.inputs if isinstance(each, Enter))

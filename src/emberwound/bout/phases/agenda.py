@@ -30,7 +30,7 @@ def agenda(world: World) -> None:
     tick = world.counts[Count.TICK]
     if tick < world.counts[Count.NEXT_DUE]:
         return
-    if world.script is not None:
+    if world.script is not None and world.script.comes_and_goes:
         _come_and_go(world, world.script, tick)
     if world.counts[Count.LEAVING]:
         for seat in leaving.leave_all(world):
