@@ -9,7 +9,7 @@ import msgspec
 
 from emberwound.bout.hits.passed_over import PassedOverFinder
 from emberwound.bout.lives.counters import BoardRow, board
-from emberwound.bout.orders import validate
+from emberwound.bout.orders import entering, validate
 from emberwound.bout.orders.inputs import stand_props, take
 from emberwound.bout.orders.listeners import Listener, Listeners
 from emberwound.bout.phases import PHASES
@@ -47,7 +47,7 @@ from emberwound.vocabulary.orders import (
 )
 
 if TYPE_CHECKING:
-    from collections.abc import Callable, Sequence
+    from collections.abc import Callable, Mapping, Sequence
 
     from emberwound.bout.hits.passed_over import PassedOver
     from emberwound.bout.views.bars import BarView
@@ -57,8 +57,6 @@ if TYPE_CHECKING:
     from emberwound.vocabulary.orders import Facing
 
 Told = TypeVar("Told", bound=Event)
-
-MOST_LIVES = 100_000
 
 
 @runtime_checkable
@@ -188,7 +186,7 @@ class Bout:
             validate.name("seat", name, self._seat_names)
         return Seat(self._world, names.number_of(name))
 
-    def enter(
+    def enter(  # noqa: PLR0913 (each is a field of the input, by name)
         self,
         fighter: str,
         *,
@@ -197,39 +195,33 @@ class Bout:
         facing: Facing | None = None,
         lives: int | Literal["endless"] | None = 1,
         team: str | None = None,
+        pools: Mapping[str, float] | None = None,
+        damage_dealt: float = 1.0,
+        speed_share: float = 1.0,
     ) -> Seat:
         """Let a fighter enter on a new seat, at a named entry or at a point; the seat.
 
         Without a name the seat is called after the fighter, with a number; without a team it is a team of its own.
         `lives` is a number, or "endless"; `facing` is as for `Seat.order`, without it as the entry says, else "right".
+        `pools` are the maxima of pools that are not as large as the fighter's, `damage_dealt` is a factor on the
+        damage of all that the seat hits with, `speed_share` one on its walking speed; they last over all its lives.
         Raises BoutError for unknown names, a point outside the arena, a seat already taken, when
         settings.max_seats are taken, and when the bout is over.
         """
-        plan, names = self._plan, self._world.names
-        if self.over:
-            raise BoutError("the bout is over; nobody can enter it any more; make a new one, or restore a snapshot")
-        validate.name("fighter", fighter, [each.name for each in plan.fighters if not each.is_prop])
-        where = validate.name("entry", at, plan.entries) if isinstance(at, str) else validate.place("at", at, plan)
-        called = validate.free_name(fighter, names) if seat is None else seat
-        validate.called("seat", called)
-        if called in names:
-            raise BoutError(f"seat {called!r} is taken; give another name, or use bout.seat({called!r})")
-        if self._world.counts[Count.SEATS] == plan.max_seats and not names.have_gaps:
-            raise BoutError(
-                f"no seat is free: settings.max_seats is {self.rules.book.settings.max_seats}; raise it in the rulebook"
-            )
-        given = Enter(
-            tick=self.tick,
-            seat=called,
-            source="host",
-            fighter=fighter,
-            at=where,
-            facing=None if facing is None else validate.facing(facing, plan, foe=False),
-            lives=validate.lives(lives, MOST_LIVES),
-            team=None if team is None else validate.called("team", team),
+        given = entering.entered(
+            self._world,
+            fighter,
+            at=at,
+            seat=seat,
+            facing=facing,
+            lives=lives,
+            team=team,
+            pools=pools or {},
+            damage_dealt=damage_dealt,
+            speed_share=speed_share,
         )
         take(self._world, given)
-        return Seat(self._world, self._world.names.number_of(called))
+        return Seat(self._world, self._world.names.number_of(given.seat))
 
     def board(self) -> tuple[BoardRow, ...]:
         """All seats with what they count, the best first by the book's `settings.board`."""
@@ -262,7 +254,11 @@ class Bout:
         if not isinstance(given, Input):
             raise BoutError(f"give: give an input as a chronicle records it; got {given!r}")
         if isinstance(given, Enter):
-            figures = {name: getattr(given, name) for name in ("at", "seat", "facing", "lives", "team")}
+            figures = {
+                name: getattr(given, name)
+                for name in given.__struct_fields__
+                if name not in ("tick", "source", "fighter")
+            }
             self.enter(given.fighter, **figures)
             return
         if isinstance(given, EndShot):
@@ -308,7 +304,7 @@ class Bout:
             raise BoutError(f"on: give a type of event, such as emberwound.events.Died; got {kind!r}")
         name = _name_of(seat)
         if life is not None:
-            self._check_life(name, validate.count("life", life, 1, MOST_LIVES))
+            self._check_life(name, validate.count("life", life, 1, entering.MOST_LIVES))
 
         def listen(function: Callable[[Told], None]) -> Callable[[Told], None]:
             self._listeners.add(Listener(kind, name, _name_of(by), life, once, function))
@@ -489,6 +485,7 @@ class Bout:
         self._remainder = saved.remainder
         self._broken = ""
         self._world.clear_scratch()
+        self._world.look_for_plain_wounds()
         self._finder = PassedOverFinder()
         self._choose_phases()
         self.seed = self._world.counts[Count.SEED]

@@ -182,6 +182,12 @@ class Seat(HostedBody):
         return () if view is None else view.states
 
     @property
+    def stage(self) -> str | None:
+        """The stage of its fighter that its living body is in; None before the first, and without a body."""
+        view = self._view
+        return None if view is None else view.stage
+
+    @property
     def reaction(self) -> ReactionView | None:
         """The reaction its living body is in, as whoever draws it needs it; None when it is in none."""
         view = self._view

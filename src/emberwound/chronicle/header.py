@@ -16,7 +16,7 @@ if TYPE_CHECKING:
     from emberwound.bout import Bout
 
 FORMAT = "emberwound chronicle"
-FORMAT_VERSION = 3
+FORMAT_VERSION = 4
 
 
 class Header(msgspec.Struct, frozen=True, kw_only=True, tag_field="type", tag="header"):

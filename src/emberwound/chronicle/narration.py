@@ -40,6 +40,7 @@ from emberwound.vocabulary.events import (
     SeatEntered,
     SeatLeft,
     ShotEnded,
+    StageBegan,
     StrikeBlocked,
     SwingEnded,
     Wounded,
@@ -193,7 +194,7 @@ class Narrator:
         ends = ", the guard breaks" if event.broken else ""
         return f"{event.seat} guards against {_hit(event)}: {how}{passes}{cost}{ends}"
 
-    def _of_bodies(self, event: Event) -> str | None:
+    def _of_bodies(self, event: Event) -> str | None:  # noqa: PLR0911
         if isinstance(event, SeatEntered):
             looks = "right" if event.facing[0] > 0.0 else "left" if event.facing[0] < 0.0 else "along y"
             many = "endless" if event.lives is None else str(event.lives)
@@ -209,6 +210,8 @@ class Narrator:
             return f"{event.seat} dies to {what}, {back}"
         if isinstance(event, Respawned):
             return _of_respawn(event)
+        if isinstance(event, StageBegan):
+            return f"{event.seat}'s stage {event.stage} begins"
         if isinstance(event, BodyRemoved):
             why = "" if event.reason is Reason.CORPSE_TIME_OVER else f": {event.reason.say()}"
             return f"{event.seat}'s corpse is removed{why}"

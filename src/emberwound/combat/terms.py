@@ -142,7 +142,10 @@ class WoundRules:
 
 
 class Circumstance(NamedTuple):
-    """How a wound came about: names, distance, the charge's factor, the number in a row, marks, and the guard."""
+    """How a wound came about: names, distance, the charge's factor, the number in a row, marks, and the guard.
+
+    `dealt` are factors on what its attacker deals, each with the reason.
+    """
 
     attack: str
     victim: str
@@ -152,3 +155,4 @@ class Circumstance(NamedTuple):
     marked: float = 1.0
     guard_share: float | None = None
     guard_why: str = ""
+    dealt: tuple[tuple[float, str], ...] = ()

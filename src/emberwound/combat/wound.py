@@ -62,7 +62,7 @@ def before_guard(
     """The points that reach the guard; what leads to them goes on the `account`, where one is wanted.
 
     In this order, each only where it applies, but for the first and the hurtbox: `base` (times the falloff), `charge`,
-    `scaling` (wounds in a row), `hurtbox`, `labels`.
+    `damage_dealt` (of the attacker), `scaling` (wounds in a row), `hurtbox`, `labels`.
     """
     amount = wound.damage
     share = 1.0 if wound.falloff is None else falloff_share(wound.falloff, hit.distance)
@@ -74,6 +74,9 @@ def before_guard(
     if hit.charge is not None:
         _note(account, "charge", amount, amount * hit.charge, f"charged × {hit.charge:g}")
         amount *= hit.charge
+    for factor, why in hit.dealt:
+        _note(account, "damage_dealt", amount, amount * factor, why)
+        amount *= factor
     if hit.combo_count is not None and wound_rules.combo_shares:
         share = wound_rules.combo_shares[min(hit.combo_count, len(wound_rules.combo_shares) - 1)]
         if hit.combo_count or share != 1.0:

@@ -108,7 +108,8 @@ class BodyMark(Constants):
     REACTION_SINCE: Final = 42  # the tick on which its reaction began
     STAGGER_SINCE: Final = 43  # the tick on which its stagger resistance was last drained
     RAGDOLL: Final = 44  # a RagdollState, or more the longer it is slow
-    COLUMNS: Final = 45
+    STAGE: Final = 45  # the number of its stage + 1
+    COLUMNS: Final = 46
 
 
 class Presence(Constants):

@@ -112,7 +112,7 @@ class AttackMaker:
             interrupted_by=frozenset(attack.interrupted_by),
             cancel_windows=tuple(
                 CancelWindowPlan(
-                    fighter.attacks.index(press), fighter.attacks.index(slot), part(begins), part(ends), follows
+                    fighter.all_attacks.index(press), fighter.all_attacks.index(slot), part(begins), part(ends), follows
                 )
                 for press, (slot, begins, ends), follows in _cancel_windows(attack, timeline)
             ),

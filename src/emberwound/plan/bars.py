@@ -49,7 +49,7 @@ def _bar_plan(name: str, bar: Bar, fighter: Fighter, bottom: float, frame_rate: 
         shows=bar.shows,
         pool=list(fighter.pools).index(bar.pool) if bar.pool is not None else -1,
         pool_name=bar.pool or "",
-        slot=fighter.attacks.index(bar.attack) if bar.attack is not None else -1,
+        slot=fighter.all_attacks.index(bar.attack) if bar.attack is not None else -1,
         style=bar.style,
         width=width,
         height=height,

@@ -13,6 +13,7 @@ from emberwound.plan.bars import bar_plans
 from emberwound.plan.counters import counter_plan, counter_table
 from emberwound.plan.cues import cue_plans
 from emberwound.plan.fighter_plans import FighterPlan
+from emberwound.plan.fighter_stages import stage_plans
 from emberwound.plan.hazards import area_tables, checkpoint_plan, clearance_of, hazard_plan, pickup_plan
 from emberwound.plan.hitboxes import Hitboxes
 from emberwound.plan.plan import Plan, Tables
@@ -164,7 +165,9 @@ class _Compiler:
             area_hurtboxes=tuple(
                 HurtboxTerms(WHOLE_BODY, 1.0, route_of(fighter), each.push_share) for each in fighter.hurtboxes.values()
             ),
-            attacks=tuple(self.attacks.attack(each, fighter) for each in fighter.attacks),
+            attacks=tuple(self.attacks.attack(each, fighter) for each in fighter.all_attacks),
+            first_attacks=(1 << len(fighter.attacks)) - 1,
+            stages=stage_plans(fighter),
             speed=fighter.speed,
             weight=fighter.weight,
             radius=fighter.body.radius,

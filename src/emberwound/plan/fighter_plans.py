@@ -74,11 +74,27 @@ class BarPlan:
 
 
 @dataclass(frozen=True, slots=True)
+class StagePlan:
+    """What changes for a fighter once its pool at index `pool` holds less than `below` of its maximum.
+
+    `attacks` are the slots that may be used from then on, a bit each.
+    """
+
+    name: str
+    pool: int
+    below: float
+    attacks: int
+    damage_dealt: float
+    speed_share: float
+
+
+@dataclass(frozen=True, slots=True)
 class FighterPlan:
     """A fighter or a prop: its id, stats, hurtboxes, attacks by slot, joints and postures by number, times in ticks.
 
     `reach` is how far from the upright through its feet any hurtbox comes while it just stands. `whole_body` stands for
-    a hurtbox where a wound knows none, `area_hurtboxes` for each where an area touches it.
+    a hurtbox where a wound knows none, `area_hurtboxes` for each where an area touches it. `first_attacks` are the
+    slots that may be used before the first stage, a bit each.
     """
 
     id: int
@@ -90,6 +106,8 @@ class FighterPlan:
     whole_body: HurtboxTerms
     area_hurtboxes: tuple[HurtboxTerms, ...]
     attacks: tuple[AttackPlan, ...]
+    first_attacks: int
+    stages: tuple[StagePlan, ...]
     speed: float
     weight: float
     radius: float

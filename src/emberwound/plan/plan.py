@@ -157,7 +157,16 @@ class Plan:
     @property
     def has_plain_wounds(self) -> bool:
         """Whether the points of a wound depend on nothing but the attack, the hurtbox, and how far and how charged."""
-        return not (self.wound_rules.steps or self.combo_ticks or self.afflictions)
+        return not (self.wound_rules.steps or self.combo_ticks or self.afflictions or self._stages_deal_otherwise)
+
+    @property
+    def _stages_deal_otherwise(self) -> bool:
+        return any(stage.damage_dealt != 1.0 for fighter in self.fighters for stage in fighter.stages)
+
+    @property
+    def has_stages(self) -> bool:
+        """Whether any fighter has stages."""
+        return any(fighter.stages for fighter in self.fighters)
 
     @property
     def has_interruptible_attacks(self) -> bool:

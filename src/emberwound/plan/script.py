@@ -67,6 +67,9 @@ def compile_script(rules: Rules, bout: str, tick_rate: int) -> Script:
             facing=entry.facing,
             lives=None if entry.lives == "endless" else entry.lives,
             team=entry.team,
+            pools=entry.pools,
+            damage_dealt=entry.damage_dealt,
+            speed_share=entry.speed_share,
         )
         for seat, entry in table.seats.items()
     )

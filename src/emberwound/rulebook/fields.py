@@ -125,6 +125,11 @@ Share = Annotated[
     Field(ge=0, le=1),
     Allowed("allowed: a share from 0 to 1"),
 ]
+BelowShare = Annotated[
+    _Finite,
+    Field(ge=SMALLEST, le=1),
+    Allowed("allowed: a share from 1e-6 to 1"),
+]
 Degrees = Annotated[
     _Finite,
     Field(ge=-360, le=360),

@@ -37,6 +37,12 @@ class Enter(Input, frozen=True, kw_only=True, tag="enter"):
     """How many lives; none of endless ones."""
     team: str | None = None
     """Its team."""
+    pools: dict[str, float] = {}
+    """Maximum of those of its pools that are not as large as its fighter's."""
+    damage_dealt: float = 1.0
+    """Factor on the damage of all that it hits with."""
+    speed_share: float = 1.0
+    """Factor on its walking speed."""
 
 
 class Order(Input, frozen=True, kw_only=True, tag="order"):

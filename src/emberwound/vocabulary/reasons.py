@@ -31,6 +31,7 @@ class Reason(Enum):
     COST = "cost", "needs {needs} {pool}, has {has}"
     DEAD = "dead", "dead; respawns in {wait}"
     OUT_OF_LIVES = "out_of_lives", "dead, with no life left"
+    OTHER_STAGE = "other_stage", "its stage has not that attack"
     REPLACED = "replaced", "a press of another attack took its place"
     OTHER_FIGHTER = "other_fighter", "its new fighter has no such attack"
     SHOTS_FULL = "shots_full", "no room for one more shot: settings.max_shots are flying"

@@ -100,6 +100,8 @@ def blocked_by(world: World, body: int, slot: int, *, repeat: bool = False, thro
     ready = int(block.ready[slot, body])
     if ready > tick and not repeat and (found is None or found.ready is None or ready > found.ready):
         found = Blocked(Reason.COOLDOWN, ready)
+    if world.has_stages and not queries.usable_attacks(world, body) >> slot & 1:
+        return Blocked(Reason.OTHER_STAGE, None)
     if found is None:
         for state in queries.states_of(world, body):
             if state not in attack.states:

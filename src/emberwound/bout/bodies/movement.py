@@ -9,6 +9,7 @@ import numpy as np
 from emberwound.bout.state import queries
 from emberwound.bout.state.action_state import become
 from emberwound.bout.state.layout import Count, SeatColumn, SeatMark, Timer, mark_of
+from emberwound.combat.pools import resized
 from emberwound.geometry.layout import (
     BodyColumn,
     BodyMark,
@@ -30,6 +31,7 @@ if TYPE_CHECKING:
     from numpy.typing import NDArray
 
     from emberwound.bout.state.world import World
+    from emberwound.plan.fighter_plans import FighterPlan
     from emberwound.plan.space import Vector
     from emberwound.vocabulary.reasons import Reason
 
@@ -55,15 +57,13 @@ def stand(world: World, seat: int, place: Sequence[float], ahead: Sequence[float
     block.bodies[BodyColumn.START : BodyColumn.START + 3, body] = place
     block.bodies[BodyColumn.END : BodyColumn.END + 3, body] = place
     block.bodies[BodyColumn.SLOWED, body] = 1.0
-    block.bodies[BodyColumn.PACE, body] = fighter.posture_paces[marks[BodyMark.POSTURE, body]]
+    block.bodies[BodyColumn.PACE, body] = _pace(world, body)
     block.again[: block.first_checkpoint, seat] = 0.0
     block.swing_touches.forget_other(seat)
     if fighter.stagger_resistance:
         block.bodies[BodyColumn.STAGGER_LEFT, body] = fighter.stagger_resistance.points
     block.bodies[BodyColumn.AHEAD : BodyColumn.AHEAD + 2, body] = ahead
-    for index, pool in enumerate(fighter.stats.pools):
-        block.pools[index, body] = pool.start
-        block.pools_since[index, body] = counts[Count.TICK]
+    _fill_pools(world, body, seat, fighter)
     raise_guard(world, body)
     block.seat_marks[SeatMark.BODY, seat] = mark_of(body)
     block.seat_marks[SeatMark.BODY_SINCE, seat] = counts[Count.TICK]
@@ -73,6 +73,17 @@ def stand(world: World, seat: int, place: Sequence[float], ahead: Sequence[float
         set_moving(world, body)
     follow_orders(world, body)
     return body
+
+
+def _fill_pools(world: World, body: int, seat: int, fighter: FighterPlan) -> None:
+    """Let the pools of a new body hold what they start with, and be as large as its seat's."""
+    block, own = world.block, world.block.seat_pools[:, seat].tolist()
+    for index, pool in enumerate(fighter.stats.pools):
+        size = own[index] or pool.maximum
+        block.pools[index, body] = resized(pool.start, pool.maximum, size)
+        block.pools_max[index, body] = size if any(own) else 0.0
+        block.pools_since[index, body] = world.counts[Count.TICK]
+    block.body_marks[BodyMark.RESIZED, body] = any(own)
 
 
 def set_moving(world: World, body: int) -> None:
@@ -110,13 +121,20 @@ def slow(world: World, body: int, share: float, *, disables_guard: bool) -> None
         raise_guard(world, body)
     block.body_marks[BodyMark.GUARD_DISABLED, body] = disables_guard
     block.bodies[BodyColumn.SLOWED, body] = share
-    _set_pace(world, body)
+    set_pace(world, body)
 
 
-def _set_pace(world: World, body: int) -> None:
-    block = world.block
-    posture = queries.fighter_of(world, body).posture_paces[block.body_marks[BodyMark.POSTURE, body]]
-    pace = float(block.bodies[BodyColumn.SLOWED, body]) * posture
+def _pace(world: World, body: int) -> float:
+    """The share of its speed that a body walks with: by its afflictions, posture, seat and stage."""
+    block, stage = world.block, queries.stage_of(world, body)
+    posture = queries.fighter_of(world, body).posture_paces[int(block.body_marks[BodyMark.POSTURE, body])]
+    own = float(block.seats[SeatColumn.SPEED_SHARE, world.seat_of(body)])
+    return float(block.bodies[BodyColumn.SLOWED, body]) * posture * own * (stage.speed_share if stage else 1.0)
+
+
+def set_pace(world: World, body: int) -> None:
+    """Let a body walk as fast as it now does."""
+    block, pace = world.block, _pace(world, body)
     if block.bodies[BodyColumn.PACE, body] != pace:
         block.bodies[BodyColumn.PACE, body] = pace
         follow_orders(world, body)
@@ -130,7 +148,7 @@ def take_posture(world: World, body: int, posture: int) -> None:
     attack = queries.attack_of(world, body)
     if attack is None or not attack.pose_last:
         rest(world, body)
-    _set_pace(world, body)
+    set_pace(world, body)
 
 
 def rest(world: World, body: int) -> None:

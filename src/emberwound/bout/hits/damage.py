@@ -5,7 +5,7 @@ from __future__ import annotations
 from functools import partial
 from typing import TYPE_CHECKING
 
-from emberwound.bout.bodies import pools
+from emberwound.bout.bodies import pools, stages
 from emberwound.bout.hits import afflictions, guard, kill_credit, knockback, reactions, victims
 from emberwound.bout.state.pending import HitLocation, LethalHit
 from emberwound.combat.hit import HitResult, explained, resolve
@@ -226,7 +226,8 @@ def _circumstance(world: World, hit: Hit, where: HitLocation, fighter: FighterPl
         count = _combo_count(world, hit.by, where.body, where.time)
     marked = afflictions.marked(world, where.body) if plan.afflictions else 1.0
     distance = hit.distance if hit.plan.wound.falloff or plan.wound_rules.steps else 0.0
-    return Circumstance(hit.name, fighter.name, distance, hit.charge, count, marked)
+    dealt = stages.dealt(world, hit.by) if hit.by >= 0 and not hit.hosted else ()
+    return Circumstance(hit.name, fighter.name, distance, hit.charge, count, marked, dealt=dealt)
 
 
 def resolved(

@@ -52,7 +52,14 @@ def _forget(world: World, seat: int) -> None:
     block.swing_touches.forget_other(seat)
     block.again[:, seat] = 0.0
     team = int(block.seat_marks[SeatMark.TEAM, seat])
-    for view in (block.seats, block.seat_marks, block.counters, block.variant_turns, block.spread_draws):
+    for view in (
+        block.seats,
+        block.seat_pools,
+        block.seat_marks,
+        block.counters,
+        block.variant_turns,
+        block.spread_draws,
+    ):
         view[:, seat] = 0
     for timer in block.timers[Timer.ENTER :]:
         timer[seat] = NEVER

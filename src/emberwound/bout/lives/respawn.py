@@ -117,10 +117,8 @@ def _rise(world: World, seat: int, corpse: int) -> None:
     movement.remove(world, corpse, Reason.REVIVED)
     body = movement.stand(world, seat, place, ahead)
     block.body_marks[BodyMark.GROUNDED, body] = grounded
-    fighter = world.fighter_of_seat(seat)
-    block.pools[: len(held), body] = [
-        min(value, pool.maximum) for value, pool in zip(held, fighter.stats.pools, strict=True)
-    ]
+    sizes = pools.stats_of(world, body).pools
+    block.pools[: len(held), body] = [min(value, pool.maximum) for value, pool in zip(held, sizes, strict=True)]
     _announce_respawn(world, seat, body, cause=healed, by=by)
 
 

@@ -40,6 +40,8 @@ def look(world: World, seat: int) -> None:
     if not held:
         block.seat_marks[SeatMark.REPEATS, seat] = block.seat_marks[SeatMark.TOLD_REASON, seat] = 0
         return
+    if world.has_stages:
+        held = held & queries.usable_attacks(world, body) or held
     slot = (held & -held).bit_length() - 1
     if block.seat_marks[SeatMark.REPEATS, seat] == mark_of(slot):
         _go_on(world, seat, body, slot)

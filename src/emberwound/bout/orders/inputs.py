@@ -50,6 +50,15 @@ def _enter(world: World, given: Enter) -> None:
     block.seats[SeatColumn.ENTRY : SeatColumn.ENTRY + 3, seat] = entry.position if entry else space.lift(given.at)  # type: ignore[arg-type]
     block.seats[SeatColumn.ENTRY_AHEAD : SeatColumn.ENTRY_AHEAD + 2, seat] = space.heading(facing)
     block.seats[SeatColumn.AIM, seat] = 1.0
+    block.seats[SeatColumn.DAMAGE_DEALT, seat] = given.damage_dealt
+    block.seats[SeatColumn.SPEED_SHARE, seat] = given.speed_share
+    if given.damage_dealt != 1.0:
+        counts[Count.DEALS_OTHERWISE] = 1
+        world.look_for_plain_wounds()
+    if fighter is not None:
+        block.seat_pools[: len(fighter.stats.pools), seat] = [
+            given.pools.get(pool.name, 0.0) for pool in fighter.stats.pools
+        ]
     block.seat_marks[SeatMark.FIGHTER, seat] = fighter.id if fighter else 0
     block.seat_marks[SeatMark.LIFE, seat] = 1
     block.seat_marks[[SeatMark.LIVES, SeatMark.LIVES_AT_ENTRY], seat] = (

@@ -22,6 +22,12 @@ def rename_slots(world: World, seat: int, before: FighterPlan) -> None:
     A press of an attack that the new fighter does not have is refused; a hold of one is let go.
     """
     marks, fighter = world.block.seat_marks[:, seat], world.fighter_of_seat(seat)
+    sizes = dict(
+        zip([pool.name for pool in before.stats.pools], world.block.seat_pools[:, seat].tolist(), strict=False)
+    )
+    world.block.seat_pools[: len(fighter.stats.pools), seat] = [
+        sizes.get(pool.name, 0.0) for pool in fighter.stats.pools
+    ]
     slots = [fighter.slot(attack.name) for attack in before.attacks]
     for mark in PRESSES:
         old = number_of(int(marks[mark]))

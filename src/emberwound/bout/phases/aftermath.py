@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from emberwound.bout.attacks import timeline
+from emberwound.bout.bodies import stages
 from emberwound.bout.hits import hit_stop, knockback, reactions
 from emberwound.bout.lives import areas, counters, death, elimination
 from emberwound.bout.orders.input_buffer import shorten_buffer
@@ -19,7 +20,7 @@ def aftermath(world: World) -> None:
     """What wounds broke off, reactions, then deaths in the order of their lethal wounds.
 
     At a death the action of the body ends, it falls, the seat's wait begins. Then hit stop, and the pushes of all
-    hits; at the end who is out, and what comes of that.
+    hits; then stages that begin; at the end who is out, and what comes of that.
     """
     if world.interrupted:
         _interrupt_all(world)
@@ -38,6 +39,8 @@ def aftermath(world: World) -> None:
         hit_stop.settle(world)
     if world.pending_knockback:
         knockback.settle(world)
+    if world.has_stages:
+        stages.settle(world)
     if fallen:
         elimination.settle(world, [died for died in fallen if died.lives_left == 0])
 

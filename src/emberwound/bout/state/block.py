@@ -96,6 +96,7 @@ class Block:
         self.hurt_by, self.hurt_at = wholes("hurt_by"), reals("hurt_at")
         self.ragdoll = reals("ragdoll")
         self.seats, self.counters = reals("seats"), reals("counters")
+        self.seat_pools = reals("seat_pools")
         self.seat_marks = wholes("seat_marks")
         self.shots, self.shot_marks = reals("shots"), wholes("shot_marks")
         self.touched = wholes("touched")
@@ -245,6 +246,7 @@ def _layout(plan: Plan, lingering: int) -> dict[str, Part]:
         "hurt_at": of_bodies(REAL, Limit.ATTACKERS_REMEMBERED),
         "ragdoll": of_bodies(REAL, PointColumn.COLUMNS, points),
         "seats": of_seats(REAL, SeatColumn.COLUMNS),
+        "seat_pools": of_seats(REAL, plan.most_pools),
         "counters": of_seats(REAL, len(plan.counters)),
         "seat_marks": of_seats(WHOLE, SeatMark.COLUMNS),
         "shots": of_shots(REAL, ShotColumn.COLUMNS),

@@ -43,7 +43,8 @@ class Count(Constants):
     LEAVING: Final = 21  # 1 when seats leave
     SEATS_MADE: Final = 22  # all seats that ever entered
     BODIES_END: Final = 23  # no body was ever in a column from this one on
-    COLUMNS: Final = 24
+    DEALS_OTHERWISE: Final = 24  # 1 once a seat entered that deals a multiple of its fighter's damage
+    COLUMNS: Final = 25
 
 
 class Timer(Constants):
@@ -77,7 +78,9 @@ class SeatColumn(Constants):
     ENTRY_AHEAD: Final = 19
     MOVE: Final = 21  # shares of its fighter's speed
     ASKED_START: Final = 23  # where the way to ASKED_PLACE begins after a teleport
-    COLUMNS: Final = 26
+    DAMAGE_DEALT: Final = 26  # factor on the damage of all that it hits with
+    SPEED_SHARE: Final = 27  # factor on its walking speed
+    COLUMNS: Final = 28
 
 
 class SeatMark(Constants):

@@ -48,7 +48,8 @@ class Hit(NamedTuple):
 
     Then by which shot (0 for none) or hitbox, the factor of its charge-up and from how far; where it comes from, or
     else how it moves and where it left; how strong its push is; the body that strikes; whether it is fatal, and whether
-    it is an affliction's, which asks no guard and moves nobody; the seat credited before its own; and its blast.
+    it is an affliction's, which asks no guard and moves nobody; the seat credited before its own; its blast; and
+    whether a host gave it.
     """
 
     by: int
@@ -68,6 +69,7 @@ class Hit(NamedTuple):
     lingers: bool = False
     credit: int = -1
     blast: PendingBlast | None = None
+    hosted: bool = False
 
 
 class Contact(NamedTuple):

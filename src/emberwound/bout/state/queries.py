@@ -20,7 +20,7 @@ if TYPE_CHECKING:
     from emberwound.bout.state.world import World
     from emberwound.plan import Plan
     from emberwound.plan.attack_plans import AttackPlan
-    from emberwound.plan.fighter_plans import FighterPlan
+    from emberwound.plan.fighter_plans import FighterPlan, StagePlan
     from emberwound.plan.space import Vector
 
 MOVING, AIRBORNE, GUARDING = "moving", "airborne", "guarding"
@@ -54,6 +54,18 @@ def attack_of(world: World, body: int) -> AttackPlan | None:
 def fighter_of(world: World, body: int) -> FighterPlan:
     """The plan of the fighter that a body is."""
     return world.plan.fighters[int(world.block.body_marks[BodyMark.MODEL, body])]
+
+
+def stage_of(world: World, body: int) -> StagePlan | None:
+    """The stage that a body is in, or None."""
+    number = number_of(int(world.block.body_marks[BodyMark.STAGE, body]))
+    return None if number < 0 else fighter_of(world, body).stages[number]
+
+
+def usable_attacks(world: World, body: int) -> int:
+    """The slots of the attacks that a body may use in its stage, a bit each."""
+    stage = stage_of(world, body)
+    return fighter_of(world, body).first_attacks if stage is None else stage.attacks
 
 
 def states_of(world: World, body: int) -> list[str]:

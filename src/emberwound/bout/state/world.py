@@ -60,6 +60,7 @@ class World:
         "guards",
         "has_interruptible_attacks",
         "has_plain_wounds",
+        "has_stages",
         "healing",
         "hear_blast",
         "hit_stops",
@@ -94,7 +95,7 @@ class World:
     def __init__(self, plan: Plan, script: Script | None) -> None:
         self.plan = plan
         self.point = plan.space.flatten
-        self.has_plain_wounds = plan.has_plain_wounds
+        self.has_stages = plan.has_stages
         self.has_interruptible_attacks = plan.has_interruptible_attacks
         self.one_pool_models = frozenset(fighter.id for fighter in plan.fighters if fighter.has_one_plain_pool)
         self.plain_points: dict[tuple[int, int, int, bool], tuple[float, HurtboxTerms, Circumstance]] = {}
@@ -102,6 +103,7 @@ class World:
         self.block = Block(plan)
         self.packing = Packing(self.block)
         self.counts = self.block.counts
+        self.look_for_plain_wounds()
         self.names = SeatNames()
         self.events: list[AnyEvent] = []
         self.inputs: list[Input] = []
@@ -132,6 +134,10 @@ class World:
         room = 4 * plan.max_seats
         self.touched = np.empty((TouchColumn.COLUMNS, room))
         self.touched_marks = np.empty((TouchMark.COLUMNS, room), np.int64)
+
+    def look_for_plain_wounds(self) -> None:
+        """See whether the points of wounds depend on nothing but the attack and the hurtbox."""
+        self.has_plain_wounds = self.plan.has_plain_wounds and not self.counts[Count.DEALS_OTHERWISE]
 
     def still(self) -> World:
         """The bout as it stands between two ticks, copied: it stays so while the bout goes on. It cannot be run."""

@@ -169,6 +169,12 @@ class BodyView:
         return self._fighter.postures[number]
 
     @property
+    def stage(self) -> str | None:
+        """The stage of its fighter that it is in, or None before the first."""
+        stage = queries.stage_of(self._world, self._number)
+        return None if stage is None else stage.name
+
+    @property
     def protected(self) -> bool:
         """Whether nothing but what is fatal can hurt it now."""
         return bool(self._marks[BodyMark.PROTECTED])

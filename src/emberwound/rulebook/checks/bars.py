@@ -65,11 +65,16 @@ def check_bars_of(found: Findings, name: str, fighter: Fighter) -> None:
         if bar.pool not in fighter.pools:
             found.unknown(key, f"pool of {name}, as the bar {each} shows,", bar.pool, fighter.pools)
             continue
-        part, called, size = ("step", "pips", bar.step) if bar.style == "pips" else ("segment", "segments", bar.segment)
-        most = fighter.pools[bar.pool].max
-        if size and ceil(most / size) > MOST_PARTS:
-            seen = f"{ceil(most / size)} {called} of {size:g} for {most:g} {bar.pool}"
-            found.report(key, seen, f"allowed: up to {MOST_PARTS}; give the bar {each} a larger {part}")
+        check_parts(found, key, each, fighter.pools[bar.pool].max)
+
+
+def check_parts(found: Findings, key: Key, name: str, most: float) -> None:
+    """The pips or segments of a bar of a pool as large as `most` can be told apart."""
+    bar = found.book.bars[name]
+    part, called, size = ("step", "pips", bar.step) if bar.style == "pips" else ("segment", "segments", bar.segment)
+    if size and ceil(most / size) > MOST_PARTS:
+        seen = f"{ceil(most / size)} {called} of {size:g} for {most:g} {bar.pool}"
+        found.report(key, seen, f"allowed: up to {MOST_PARTS}; give the bar {name} a larger {part}")
 
 
 def _attack_shown(found: Findings, key: Key, name: str, fighter: Fighter, each: str) -> None:
@@ -77,8 +82,8 @@ def _attack_shown(found: Findings, key: Key, name: str, fighter: Fighter, each: 
     bar = found.book.bars[each]
     if bar.attack is None or bar.shows not in ("cooldown", "charge"):
         return
-    if bar.attack not in fighter.attacks:
-        found.unknown(key, f"attack of {name}, as the bar {each} shows,", bar.attack, fighter.attacks)
+    if bar.attack not in fighter.all_attacks:
+        found.unknown(key, f"attack of {name}, as the bar {each} shows,", bar.attack, fighter.all_attacks)
         return
     attack = found.book.attacks.get(bar.attack)
     if attack is not None and bar.shows == "charge" and attack.charge is None:

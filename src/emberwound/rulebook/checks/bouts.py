@@ -6,6 +6,7 @@ from math import hypot
 from typing import TYPE_CHECKING
 
 from emberwound.rulebook.checks.arenas import check_facing, check_spot, has_ground
+from emberwound.rulebook.checks.bars import check_parts
 from emberwound.rulebook.checks.reading import Findings, said
 
 if TYPE_CHECKING:
@@ -30,6 +31,7 @@ def check_bout(found: Findings, name: str) -> None:
         for seat in bout.seats:
             _seat(found, (*key, "seats", seat), bout.seats[seat], bout.arena, arena)
     for name_of_seat, seat_entry in bout.seats.items():
+        _own_pools(found, (*key, "seats", name_of_seat, "pools"), seat_entry)
         _presence(found, (*key, "seats", name_of_seat), bout, seat_entry)
     for index, order in enumerate(bout.orders):
         _order(found, (*key, "orders", index), order, bout, arena)
@@ -43,6 +45,20 @@ def _seat(found: Findings, key: Key, seat: SeatEntry, name: str, arena: Arena) -
     elif seat.at not in arena.entries:
         found.unknown((*key, "at"), f"entry of arena {name}", seat.at, arena.entries)
     check_facing(found, (*key, "facing"), seat.facing, arena)
+
+
+def _own_pools(found: Findings, key: Key, seat: SeatEntry) -> None:
+    """The pools of a seat must be its fighter's, and fit the bars of them."""
+    fighter = found.book.fighters.get(seat.fighter)
+    if fighter is None:
+        return
+    for pool, maximum in seat.pools.items():
+        if pool not in fighter.pools:
+            found.unknown((*key, pool), f"pool of {seat.fighter}", pool, fighter.pools)
+            continue
+        for name in fighter.bars:
+            if name in found.book.bars and found.book.bars[name].pool == pool:
+                check_parts(found, (*key, pool), name, maximum)
 
 
 def _presence(found: Findings, key: Key, bout: BoutTable, seat: SeatEntry) -> None:
@@ -102,9 +118,9 @@ def _follows_path(found: Findings, key: Key, order: TimedOrder, arena: Arena, na
 
 
 def _of_fighter(found: Findings, key: Key, order: TimedOrder, name: str, fighter: Fighter) -> None:
-    if order.press is not None and order.press not in fighter.attacks:
-        found.unknown((*key, "press"), f"attack of {name}", order.press, fighter.attacks)
-    known = [*fighter.attacks, *fighter.postures, *(["guard"] if fighter.guard else [])]
+    if order.press is not None and order.press not in fighter.all_attacks:
+        found.unknown((*key, "press"), f"attack of {name}", order.press, fighter.all_attacks)
+    known = [*fighter.all_attacks, *fighter.postures, *(["guard"] if fighter.guard else [])]
     for index, each in enumerate(order.hold or ()):
         if each not in known:
             found.unknown((*key, "hold", index), f"attack, posture or guard of {name}", each, known)

@@ -34,9 +34,10 @@ def check_fighter(found: Findings, name: str) -> None:
     _postures(found, key, fighter)
     check_reactions(found, key, fighter)
     check_ragdoll(found, key, fighter)
+    _stages(found, key, fighter)
     found.doubles((*key, "attacks"), fighter.attacks)
-    if len(fighter.attacks) > MOST_ATTACKS:
-        found.report((*key, "attacks"), f"{len(fighter.attacks)} attacks", f"allowed: at most {MOST_ATTACKS}")
+    if len(fighter.all_attacks) > MOST_ATTACKS:
+        found.report((*key, "attacks"), f"{len(fighter.all_attacks)} attacks", f"allowed: at most {MOST_ATTACKS}")
 
 
 def _pools(found: Findings, key: Key, fighter: Fighter) -> None:
@@ -77,7 +78,7 @@ def _postures(found: Findings, key: Key, fighter: Fighter) -> None:
     postures = fighter.postures
     if len(postures) > MOST_POSTURES:
         found.report((*key, "postures"), f"{len(postures)} postures", f"allowed: at most {MOST_POSTURES}")
-    taken = [*OF_THEMSELVES, "guard", *fighter.attacks]
+    taken = [*OF_THEMSELVES, "guard", *fighter.all_attacks]
     for name, posture in postures.items():
         if name in taken:
             allowed = "standing and airborne are there of themselves, and orders name attacks and guard: choose another"
@@ -94,6 +95,22 @@ def _postures(found: Findings, key: Key, fighter: Fighter) -> None:
             if each not in known:
                 found.unknown((*place, index), "posture", each, known)
         found.doubles(place, box.postures or ())
+
+
+def _stages(found: Findings, key: Key, fighter: Fighter) -> None:
+    """Each stage needs its pool, attacks that are named once, and to begin after the one before it."""
+    names = [stage.name for stage in fighter.stages]
+    for index, stage in enumerate(fighter.stages):
+        place: Key = (*key, "stages", index)
+        if stage.pool is not None and stage.pool not in fighter.pools:
+            found.unknown((*place, "pool"), "pool", stage.pool, fighter.pools)
+        if stage.name in names[:index]:
+            found.report((*place, "name"), f'"{stage.name}" twice', "allowed: each stage has a name of its own")
+        found.doubles((*place, "attacks"), stage.attacks or ())
+        earlier = [each.below for each in fighter.stages[:index] if each.pool == stage.pool]
+        if earlier and stage.below >= min(earlier):
+            allowed = f"an earlier stage begins at {min(earlier):g} already; list them from high to low"
+            found.report((*place, "below"), f"{stage.below:g}", allowed)
 
 
 def _pools_named(found: Findings, key: Key, route: Sequence[str], fighter: Fighter) -> None:

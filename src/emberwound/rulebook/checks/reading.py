@@ -69,7 +69,7 @@ class Findings:
 
     def owners(self, attack: str) -> list[tuple[str, Fighter]]:
         """The fighters that have an attack."""
-        return [(name, fighter) for name, fighter in self.book.fighters.items() if attack in fighter.attacks]
+        return [(name, fighter) for name, fighter in self.book.fighters.items() if attack in fighter.all_attacks]
 
     def fits_space(self, key: Key, point: Sequence[float], space: str) -> bool:
         """Whether a point has as many numbers as the space has axes; a problem if it has not."""

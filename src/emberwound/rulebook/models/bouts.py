@@ -6,7 +6,19 @@ from typing import Annotated
 
 from pydantic import Field
 
-from emberwound.rulebook.fields import Allowed, ArenaPoint, LastingTime, Name, NameOf, Number, Text, Time, Truth
+from emberwound.rulebook.fields import (
+    Allowed,
+    ArenaPoint,
+    LastingTime,
+    Name,
+    NameOf,
+    NotNegative,
+    Number,
+    Positive,
+    Text,
+    Time,
+    Truth,
+)
 from emberwound.rulebook.models.tables import EntryFacing, Facing, Held, Lives, Seed, Table, seconds
 
 
@@ -27,6 +39,12 @@ class SeatEntry(Table):
     """When it enters, in seconds of the bout."""
     until: LastingTime | None = None
     """When it leaves."""
+    pools: dict[Name, Positive] = Field(default_factory=dict)
+    """Maximum of pools by name, in place of its fighter's, over all its lives; what they start with grows alike."""
+    damage_dealt: NotNegative = 1.0
+    """Factor on the damage of all that it hits with."""
+    speed_share: NotNegative = 1.0
+    """Factor on the walking speed."""
 
 
 Move = Annotated[

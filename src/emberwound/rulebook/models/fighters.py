@@ -9,6 +9,7 @@ from pydantic import Field
 from emberwound.rulebook.fields import (
     Allowed,
     Arc,
+    BelowShare,
     LastingTime,
     Name,
     NameOf,
@@ -156,6 +157,23 @@ class StaggerResistance(Table):
     """Seconds after the last hit before they come back."""
 
 
+class FighterStage(Table):
+    """`[[fighters.X.stages]]`: what changes for the rest of a life once a pool is low, such as of a boss."""
+
+    name: Name
+    """Its name, told by events."""
+    below: BelowShare
+    """It begins with the tick after the pool holds less than this share of its maximum."""
+    pool: Name | None = None
+    """Which pool; without it the vital one."""
+    attacks: tuple[Annotated[Name, NameOf("attacks")], ...] | None = None
+    """Attacks that it may press or hold from then on; without it as before."""
+    damage_dealt: NotNegative = 1.0
+    """Factor on the damage of all that it hits with."""
+    speed_share: NotNegative = 1.0
+    """Factor on the walking speed."""
+
+
 class Ragdoll(Table):
     """`[fighters.X.ragdoll]`: the points and links that a corpse falls and slides as."""
 
@@ -212,6 +230,8 @@ class Fighter(Physique):
     """Offsets with a name, which attacks and postures may move."""
     attacks: tuple[Annotated[Name, NameOf("attacks")], ...] = ()
     """Attacks it may press or hold; of several held the first goes."""
+    stages: tuple[FighterStage, ...] = ()
+    """What changes as a pool runs low: each begins once a life, and the last one that fits counts."""
     guard: Guard | None = None
     """That it can hold a guard."""
     postures: dict[Name, Posture] = Field(default_factory=dict)
@@ -240,3 +260,9 @@ class Fighter(Physique):
     """Seconds after a respawn in which only what is fatal touches it."""
     respawn_seconds: Time = Field(default_factory=lambda: seconds("3"))
     """Seconds from its death to its next life."""
+
+    @property
+    def all_attacks(self) -> tuple[str, ...]:
+        """The attacks that it may use at first, then those of its stages."""
+        of_stages = (each for stage in self.stages for each in stage.attacks or ())
+        return tuple(dict.fromkeys((*self.attacks, *of_stages)))

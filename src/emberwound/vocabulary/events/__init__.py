@@ -37,6 +37,7 @@ from emberwound.vocabulary.events.lives import (
     Scored,
     SeatEntered,
     SeatLeft,
+    StageBegan,
 )
 from emberwound.vocabulary.events.wounds import (
     AfflictionBegan,
@@ -93,6 +94,7 @@ __all__ = [
     "SeatEntered",
     "SeatLeft",
     "ShotEnded",
+    "StageBegan",
     "StrikeBlocked",
     "SwingEnded",
     "Wounded",
@@ -129,6 +131,7 @@ AnyEvent = (
     | Eliminated
     | BoutEnded
     | BoutRestarted
+    | StageBegan
     | CheckpointReached
     | PickedUp
     | Scored

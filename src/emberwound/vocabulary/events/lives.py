@@ -140,6 +140,13 @@ class Respawned(Event, frozen=True, kw_only=True, tag="respawned"):
     """Tick up to which only what is fatal touches it."""
 
 
+class StageBegan(Event, frozen=True, kw_only=True, tag="stage_began"):
+    """A pool of a fighter ran low enough for its next stage; `cause` is the wound that did it, `by` whose it was."""
+
+    stage: str
+    """Which stage."""
+
+
 class CheckpointReached(Event, frozen=True, kw_only=True, tag="checkpoint_reached"):
     """A seat, or all of its team, respawns at this checkpoint from now on."""
 

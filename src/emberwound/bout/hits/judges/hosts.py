@@ -35,7 +35,7 @@ def _do(world: World, given: Push | Hurt | Heal, body: int) -> None:
         return
     plan = HitPlan(WoundTerms(given.points, given.kind, heals=isinstance(given, Heal)))
     by = world.names.number_of(given.by) if given.by is not None and given.by in world.names else -1
-    hit = Hit(by, given.name, plan, None, lingers=True)
+    hit = Hit(by, given.name, plan, None, lingers=True, hosted=True)
     where = HitLocation(body, 0, (x, y, z), time)
     if isinstance(given, Heal):
         world.healing.append((hit, where))
