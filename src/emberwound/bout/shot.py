@@ -59,8 +59,13 @@ class Shot:
         return self._view.velocity
 
     @property
+    def health(self) -> float | None:
+        """The points it can still take; None of one that cannot be destroyed."""
+        return self._view.health
+
+    @property
     def seconds(self) -> float:
-        """Seconds since it left."""
+        """Seconds since it left, or was sent back."""
         return self._view.seconds
 
     def end(self) -> None:

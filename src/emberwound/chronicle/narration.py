@@ -40,6 +40,8 @@ from emberwound.vocabulary.events import (
     SeatEntered,
     SeatLeft,
     ShotEnded,
+    ShotReflected,
+    ShotStruck,
     StageBegan,
     StrikeBlocked,
     SwingEnded,
@@ -98,6 +100,7 @@ class Narrator:
         """What a reader is told of an event; None where it follows from others."""
         parts = (
             self._of_shots,
+            self._of_struck_shots,
             self._of_strikes,
             self._of_hits,
             self._of_knockback,
@@ -134,6 +137,13 @@ class Narrator:
         if isinstance(event, ShotEnded) and event.reason is not Reason.HIT:
             said = event.reason.say(place=_point(event.position), wall=event.wall)
             return f"{event.by}'s {event.attack} {event.shot} {said}"
+        return None
+
+    def _of_struck_shots(self, event: Event) -> str | None:
+        if isinstance(event, ShotStruck) and event.left:
+            return f"{_hit(event)} hits {event.seat}'s {event.struck_attack} {event.struck}: {event.left:g} left"
+        if isinstance(event, ShotReflected):
+            return f"{event.by}'s {event.reflected_by} sends {event.seat}'s {event.attack} {event.shot} back"
         return None
 
     def _of_strikes(self, event: Event) -> str | None:
@@ -255,7 +265,7 @@ class Narrator:
         return f"{ticks / self.rate:.3g} s ({ticks} ticks)"
 
 
-def _hit(event: Wounded | Guarded | Healed | PropStruck) -> str:
+def _hit(event: Wounded | Guarded | Healed | PropStruck | ShotStruck) -> str:
     """What hit: somebody's shot by its number, somebody's strike by its hitbox, or a hazard."""
     which = f" {event.shot}" if event.shot else f" ({event.hitbox})" if event.hitbox else ""
     return f"{event.by}'s {event.attack}{which}" if event.by else f"the {event.attack}"

@@ -18,7 +18,10 @@ STEEP_DEG = 60.0
 
 
 class HitSummary(NamedTuple):
-    """What a reaction is chosen by: what the guard did, the side, hurtbox and kind, points, push, and the state."""
+    """What a reaction is chosen by: what the guard did, the side, hurtbox and kind, points, push, and the state.
+
+    `parried` is no hit on the body, but its own strike that met a guard's perfect moment.
+    """
 
     guarded: bool
     breaks: bool
@@ -29,6 +32,7 @@ class HitSummary(NamedTuple):
     push: float
     airborne: bool
     dying: bool
+    parried: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -43,12 +47,14 @@ class Fit:
     damage: float = 0.0
     push: float = 0.0
     airborne: bool | None = None
+    parried: bool = False
     dying: bool = False
 
     def fits(self, impact: HitSummary) -> bool:
         """Whether an impact is all that is asked for."""
         return (
             self.dying == impact.dying
+            and self.parried == impact.parried
             and self.guarded in (None, impact.guarded)
             and self.breaks in (None, impact.breaks)
             and self.airborne in (None, impact.airborne)
@@ -64,6 +70,7 @@ class Fit:
         sets = ((self.sides, other.sides), (self.hurtboxes, other.hurtboxes), (self.kinds, other.kinds))
         return (
             self.dying == other.dying
+            and self.parried == other.parried
             and self.guarded in (None, other.guarded)
             and self.breaks in (None, other.breaks)
             and self.airborne in (None, other.airborne)

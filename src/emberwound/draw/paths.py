@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from emberwound.draw.palette import EMBER, INK, MISS
-from emberwound.vocabulary.events import Bounced, Released, ShotEnded, Wounded
+from emberwound.vocabulary.events import Bounced, Released, ShotEnded, ShotReflected, Wounded
 from emberwound.vocabulary.reasons import Reason
 
 if TYPE_CHECKING:
@@ -24,6 +24,7 @@ ENDS = {
     Reason.FLOOR: ("x", "✕ floor"),
     Reason.WALL: ("s", "■ wall"),
     Reason.OUT_OF_BOUNDS: ("d", "♦ out of the arena"),
+    Reason.DESTROYED: ("X", "✖ destroyed"),
     Reason.RANGE_OVER: ("|", "| end of range"),
     Reason.LIFE_OVER: ("*", "★ lifetime over"),
     Reason.MUZZLE_IN_WALL: ("P", "✚ spawned in a wall, the floor or outside"),
@@ -34,7 +35,7 @@ ENDS = {
     Reason.RESTARTED: ("H", "⬢ gone with its owner or at a restart"),
 }
 FLYING = (">", "▶ still flying")
-BOUNCE = "▼ bounce"
+BOUNCE = "▼ bounce or sent back"
 CLOSE = 0.02
 """Labels of ends nearer to each other than this share of the picture's width are written as one."""
 
@@ -48,7 +49,7 @@ class Flights:
         events = chronicle.events
         self.released = [event for event in events if isinstance(event, Released)]
         self.ended = {event.shot: event for event in events if isinstance(event, ShotEnded)}
-        self.bounced = [event for event in events if isinstance(event, Bounced)]
+        self.bounced = [event for event in events if isinstance(event, Bounced | ShotReflected)]
         self.wounded = [event for event in events if isinstance(event, Wounded)]
         if between is not None:
             self._keep(*between)

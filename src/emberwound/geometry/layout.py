@@ -382,7 +382,8 @@ class ShotColumn(Constants):
     RANGE: Final = 14  # 0 is none
     SEGMENT_COLUMNS: Final = 15  # the columns up to here are all that kernels read
     CHARGE: Final = 15  # the share of a full charge-up that it left with
-    COLUMNS: Final = 16
+    HEALTH: Final = 16  # points it can still take before it is destroyed; 0 of one that cannot be
+    COLUMNS: Final = 17
 
 
 class ShotMark(Constants):
@@ -400,7 +401,9 @@ class ShotMark(Constants):
     RELEASE_SEQ: Final = 8  # the `seq` of its release
     BOUNCES: Final = 9  # bounces left
     PIERCES: Final = 10  # bodies it may still pass through
-    COLUMNS: Final = 11
+    STRUCK_BY: Final = 11  # the `seq` of the swing or the release that struck it last
+    STRUCK_BEFORE: Final = 12  # that of the one before
+    COLUMNS: Final = 13
 
 
 class ArenaBound(Constants):

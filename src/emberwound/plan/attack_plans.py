@@ -61,8 +61,16 @@ class LaunchPlan:
 
 
 @dataclass(frozen=True, slots=True)
+class HomingPlan:
+    """How a shot turns to its nearest foe: radians at each time it steers, and up to which distance."""
+
+    turn: float
+    range: float
+
+
+@dataclass(frozen=True, slots=True)
 class ShotPlan:
-    """A shot as it leaves; a range of 0 is none."""
+    """A shot as it leaves; a range of 0 is none, and so is a health of 0: it cannot be destroyed."""
 
     radius: float
     speed: float
@@ -73,6 +81,8 @@ class ShotPlan:
     range: float
     restitution: float
     bounces: int
+    health: float
+    homing: HomingPlan | None
 
 
 @dataclass(frozen=True, slots=True)
@@ -131,6 +141,7 @@ class StrikePlan:
     rehit: float
     leaves: float
     walls_block: bool
+    reflects: bool
 
     @property
     def columns(self) -> int:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from fractions import Fraction
-from math import cos, lcm, radians, sin
+from math import cos, inf, lcm, radians, sin
 from typing import TYPE_CHECKING, get_args
 
 from emberwound.geometry.layout import Layer, MayTouch
@@ -15,6 +15,7 @@ from emberwound.plan.attack_plans import (
     ChargeUpPlan,
     HitboxPlan,
     HitPlan,
+    HomingPlan,
     LaunchPlan,
     ShotPlan,
     Stage,
@@ -35,7 +36,7 @@ from emberwound.rulebook.terms import (
     with_overrides,
     wound_terms,
 )
-from emberwound.vocabulary.clock import ticks_in
+from emberwound.vocabulary.clock import STEERING_RATE, ticks_in
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
@@ -47,7 +48,18 @@ if TYPE_CHECKING:
     from emberwound.plan.tables import Tracks
     from emberwound.plan.times import Times
     from emberwound.rulebook import Rules
-    from emberwound.rulebook.models import Arena, Attack, Blast, ChargeUp, Fighter, HitOptions, Launch, Push, Shot
+    from emberwound.rulebook.models import (
+        Arena,
+        Attack,
+        Blast,
+        ChargeUp,
+        Fighter,
+        HitOptions,
+        Homing,
+        Launch,
+        Push,
+        Shot,
+    )
 
 ORDER: tuple[Action, ...] = get_args(Action)
 
@@ -144,6 +156,7 @@ class AttackMaker:
             rehit=self.times.rehit_ticks(strike.rehit_every),
             leaves=self.times.leave_ticks(strike.rehit_every, strike.leave_seconds),
             walls_block=strike.on_wall == "block",
+            reflects=strike.reflects,
         )
 
     def pushes(self, push: Push | None) -> tuple[PushTerms, ...]:
@@ -231,7 +244,16 @@ class AttackMaker:
             range=shot.range or 0.0,
             restitution=shot.bounce.restitution if shot.bounce else 0.0,
             bounces=shot.bounce.times if shot.bounce else 0,
+            health=shot.health or 0.0,
+            homing=homing_plan(shot.homing),
         )
+
+
+def homing_plan(homing: Homing | None) -> HomingPlan | None:
+    """How a shot homes."""
+    if homing is None:
+        return None
+    return HomingPlan(radians(homing.turn_deg) / STEERING_RATE, inf if homing.range is None else homing.range)
 
 
 Happening = tuple[Fraction, Action, int, Fraction | None]

@@ -42,6 +42,7 @@ from emberwound.rulebook.terms import (
     wound_rules_of,
 )
 from emberwound.vocabulary.events import WHOLE_BODY
+from emberwound.vocabulary.limits import SHOT_LAYER
 
 if TYPE_CHECKING:
     from emberwound.rulebook import Rules
@@ -123,6 +124,7 @@ class _Compiler:
             fighters=fighters,
             entries={name: EntryPlan(space.lift(each.at), each.facing) for name, each in arena.entries.items()},
             wall_names=tuple(arena.all_walls),
+            shot_layer=1 << layers.index(SHOT_LAYER) if SHOT_LAYER in (layers := layers_of(self.book)) else 0,
             props=tuple(
                 PropPlan(name, each.prop, space.lift(each.at), each.facing) for name, each in arena.props.items()
             ),
@@ -174,6 +176,7 @@ class _Compiler:
             height=fighter.body.height,
             reach=reach_of(fighter, self.space),
             guards=fighter.guard is not None,
+            reflects=fighter.guard.reflects if fighter.guard else "never",
             broken_ticks=self.times.ticks(fighter.guard.broken) if fighter.guard else 0,
             joints=tuple(fighter.joints),
             postures=postures_of(fighter),

@@ -114,6 +114,7 @@ class FighterPlan:
     height: float
     reach: float
     guards: bool
+    reflects: str
     broken_ticks: int
     joints: tuple[str, ...]
     postures: tuple[str, ...]

@@ -13,7 +13,7 @@ if TYPE_CHECKING:
 
     from emberwound.combat.terms import WoundRules
     from emberwound.plan.arena_plans import CheckpointPlan, EntryPlan, HazardPlan, PickupPlan, PropPlan
-    from emberwound.plan.attack_plans import AfflictionPlan, BlastPlan
+    from emberwound.plan.attack_plans import AfflictionPlan, BlastPlan, ShotPlan
     from emberwound.plan.fighter_plans import FighterPlan
     from emberwound.plan.space import Space, Vector
     from emberwound.vocabulary.events import Event
@@ -125,6 +125,7 @@ class Plan:
     fighters: tuple[FighterPlan, ...]
     entries: dict[str, EntryPlan]
     wall_names: tuple[str, ...]
+    shot_layer: int
     props: tuple[PropPlan, ...]
     hazards: tuple[HazardPlan, ...]
     checkpoints: tuple[CheckpointPlan, ...]
@@ -167,6 +168,21 @@ class Plan:
     def has_stages(self) -> bool:
         """Whether any fighter has stages."""
         return any(fighter.stages for fighter in self.fighters)
+
+    @property
+    def has_homing_shots(self) -> bool:
+        """Whether any shot homes."""
+        return any(shot.homing for shot in self._shots)
+
+    @property
+    def shots_can_be_struck(self) -> bool:
+        """Whether anything but walls and bodies may meet a shot: it can be destroyed, or a strike sends it back."""
+        attacks = [attack for fighter in self.fighters for attack in fighter.attacks]
+        return any(each.health for each in self._shots) or any(each.strike and each.strike.reflects for each in attacks)
+
+    @property
+    def _shots(self) -> list[ShotPlan]:
+        return [attack.shot for fighter in self.fighters for attack in fighter.attacks if attack.shot]
 
     @property
     def has_interruptible_attacks(self) -> bool:

@@ -18,6 +18,7 @@ from emberwound.geometry.layout import (
     ShapeMark,
 )
 from emberwound.geometry.pose import bound_box
+from emberwound.vocabulary.limits import SHOT_LAYER
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
@@ -30,9 +31,13 @@ if TYPE_CHECKING:
 
 
 def layers_of(book: Book) -> list[str]:
-    """All layers of a book, in the order in which its hurtboxes name them; the place is the bit."""
+    """All layers of a book, in the order in which its hurtboxes name them; the place is the bit.
+
+    That of shots which can be destroyed comes last.
+    """
     boxes = [box for fighter in book.bodies.values() for box in fighter.hurtboxes.values()]
-    return list(dict.fromkeys(box.layer for box in boxes))
+    shots = [SHOT_LAYER for attack in book.attacks.values() if attack.shot and attack.shot.health]
+    return list(dict.fromkeys([*(box.layer for box in boxes), *shots]))
 
 
 def joint_and_offset(fighter: Fighter, place: str | Sequence[float], space: Space) -> tuple[int, Vector]:

@@ -125,6 +125,11 @@ Share = Annotated[
     Field(ge=0, le=1),
     Allowed("allowed: a share from 0 to 1"),
 ]
+TurnDegrees = Annotated[
+    _Finite,
+    Field(ge=SMALLEST, le=36_000),
+    Allowed("allowed: degrees a second from 1e-6 to 36000"),
+]
 BelowShare = Annotated[
     _Finite,
     Field(ge=SMALLEST, le=1),

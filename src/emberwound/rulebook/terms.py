@@ -112,6 +112,7 @@ def reaction_fit(row: Reaction) -> Fit:
         damage=row.damage,
         push=row.push,
         airborne=row.airborne,
+        parried=row.parried,
         dying=row.dying,
     )
 

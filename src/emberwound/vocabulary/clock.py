@@ -18,6 +18,9 @@ BILLION = 1_000_000_000
 CLOSE = 1e-9
 """Exact ticks nearer to each other than this are one: what rounding of exact times within a tick leaves."""
 
+STEERING_RATE = 30
+"""How often a second a homing shot turns, counted from its release."""
+
 MOST_DIGITS = 320
 """Decimals further from 1 than floats reach are refused before they become endless fractions."""
 

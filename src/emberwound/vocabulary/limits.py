@@ -42,3 +42,7 @@ def listed(names: list[str]) -> str:
     rest = len(names) - MOST_NAMES_TOLD
     shown = ", ".join(names[:MOST_NAMES_TOLD]) or "none"
     return f"{shown} and {rest} more" if rest > 0 else shown
+
+
+SHOT_LAYER = "shot"
+"""The layer of shots that can be destroyed."""

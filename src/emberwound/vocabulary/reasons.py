@@ -21,6 +21,8 @@ class Reason(Enum):
     MUZZLE_IN_WALL = "muzzle_in_wall", "spawned inside the wall {wall} at {place}"
     MUZZLE_OUT_OF_BOUNDS = "muzzle_out_of_bounds", "spawned outside the arena at {place}"
 
+    DESTROYED = "destroyed", "was destroyed at {place}"
+
     ATTACKING = "attacking", "still busy with an attack for {wait}"
     FROZEN = "frozen", "in hit stop for {wait}"
     REACTING = "reacting", "still reacting to a hit for {wait}"
@@ -37,6 +39,7 @@ class Reason(Enum):
     SHOTS_FULL = "shots_full", "no room for one more shot: settings.max_shots are flying"
 
     FOLLOWED = "followed", "another attack followed"
+    PARRIED = "parried", "it was parried"
     WOUNDED = "wounded", "its owner took damage"
 
     TARGET_DEAD = "target_dead", "the target is dead"

@@ -11,7 +11,7 @@ from emberwound.bout.state.layout import Count, SeatMark, Timer, mark_of, number
 from emberwound.bout.state.pending import Flight, Ray
 from emberwound.geometry.flight_segments import segment_place, tick_zero
 from emberwound.geometry.layout import BodyColumn, ShotColumn, ShotMark
-from emberwound.vocabulary.clock import NEVER
+from emberwound.vocabulary.clock import NEVER, STEERING_RATE
 from emberwound.vocabulary.events import Released, ShotEnded
 from emberwound.vocabulary.events.base import TICK_START
 
@@ -90,8 +90,8 @@ def launch(world: World, of: Volley, direction: Vector) -> None:
     whose = (number, mark_of(flight.seat), of.team, layers, attack.hit.options, 0)
     world.launched.append(
         (
-            (*start, *flight.muzzle, plan.range, flight.charge),
-            (*whose, flight.fighter.id, flight.slot, released, plan.bounces, pierce),
+            (*start, *flight.muzzle, plan.range, flight.charge, plan.health),
+            (*whose, flight.fighter.id, flight.slot, released, plan.bounces, pierce, 0, 0),
             tick + plan.life_ticks,
         )
     )
@@ -116,6 +116,9 @@ def place_launched(world: World) -> None:
     counts[Count.SHOTS_TOP] = max(counts[Count.SHOTS_TOP], columns[-1] + 1)
     counts[Count.SHOTS_FLYING] += len(columns)
     world.wake(min(ends))
+    if world.plan.has_homing_shots:
+        for shot in columns:
+            steer_next(world, shot)
     world.launched.clear()
 
 
@@ -125,6 +128,18 @@ def _free_columns(world: World, count: int) -> list[int]:
     if world.counts[Count.SHOTS_FLYING] < top:
         free = (block.shot_marks[ShotMark.ID, :top] == 0).nonzero()[0][:count].tolist()
     return free + list(range(top, top + count - len(free)))
+
+
+def steer_next(world: World, shot: int) -> None:
+    """Put the next time a homing shot turns on the agenda: it does so at exact times from its release on."""
+    plan, tick, rate = attack_of(world, shot).shot, world.counts[Count.TICK], world.plan.tick_rate
+    if plan is None or plan.homing is None:
+        return
+    born = int(world.block.timers[Timer.SHOT_LIFETIME][shot]) - plan.life_ticks
+    times = (tick - born) * STEERING_RATE // rate + 1
+    due = born - (-times * rate // STEERING_RATE)
+    world.block.timers[Timer.SHOT_STEERING][shot] = due
+    world.wake(due)
 
 
 def start_segment(world: World, shot: int, position: Vector, velocity: list[float], begin: float) -> None:
@@ -142,6 +157,13 @@ def charged(attack: AttackPlan, share: float, what: str) -> float:
         return 1.0
     full: float = getattr(attack.charge, what)
     return 1.0 + (full - 1.0) * share
+
+
+def flies_on(world: World, shot: int, segment: list[float]) -> bool:
+    """Whether a shot is still on a segment of its flight: it has not ended, bounced or been sent back meanwhile."""
+    same = (ShotColumn.TICK, ShotColumn.BEGIN, ShotColumn.VX)
+    now = world.block.shots[same, shot].tolist()
+    return shot not in world.ended_shots and now == [segment[column] for column in same]
 
 
 def attack_of(world: World, shot: int) -> AttackPlan:
@@ -196,6 +218,8 @@ def free_ended(world: World) -> None:
     if world.plan.most_pierced:
         block.touched[:, columns] = 0
     block.timers[Timer.SHOT_LIFETIME][columns] = NEVER
+    if world.plan.has_homing_shots:
+        block.timers[Timer.SHOT_STEERING][columns] = NEVER
     counts[Count.SHOTS_FLYING] -= len(ended)
     top = counts[Count.SHOTS_TOP]
     while top and block.shot_marks[ShotMark.ID, top - 1] == 0:

@@ -28,8 +28,8 @@ ABOUT_THE_MIDDLE = 0.5
 """How high in a body a blast at its death goes off, as a share of its height."""
 
 
-def explode(world: World, blast: PendingBlast) -> None:
-    """Let a blast do what it does to all it reaches: one hit a body, by the hurtbox it hurts most."""
+def explode(world: World, blast: PendingBlast) -> int:
+    """Let a blast do what it does to all bodies it reaches: one hit each, by the hurtbox it hurts most; its event."""
     plan = world.plan.blasts[blast.blast]
     block, time = world.block, (world.counts[Count.TICK] + blast.share) / world.plan.tick_rate
     cause = world.emit(
@@ -56,6 +56,7 @@ def explode(world: World, blast: PendingBlast) -> None:
     if not wound_many(world, plan, blast, cause, time, shapes, figures):
         _wound_each(world, plan, blast, cause, time, zip(shapes, figures, strict=True))
     knock_back_corpses(world, plan, blast, cause)
+    return cause
 
 
 def _wound_each(

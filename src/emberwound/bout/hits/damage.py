@@ -90,6 +90,8 @@ def _wound(world: World, hit: Hit, where: HitLocation, victim: Victim) -> int | 
     cause, emptied = hit.cause, []
     if result.guard is not None:
         cause = guard.tell(world, hit, where, fighter, result.guard)
+        if result.guard.perfect and hit.striker >= 0:
+            reactions.note_parry(world, hit, where, cause)
         emptied += victim.spend(world, result.held)
     emptied += victim.spend(world, result.values)
     amount = result.amount

@@ -55,7 +55,7 @@ def tell(world: World, hit: Hit, where: HitLocation, fighter: FighterPlan, outco
     if outcome.breaks:
         back = world.counts[Count.TICK] + 1 + fighter.broken_ticks
         world.block.body_marks[BodyMark.GUARD_BACK_TICK, where.body] = back
-    return world.emit(
+    seq = world.emit(
         Guarded(
             time=where.time,
             seat=world.name_of_body(where.body),
@@ -72,3 +72,7 @@ def tell(world: World, hit: Hit, where: HitLocation, fighter: FighterPlan, outco
             broken=outcome.breaks,
         )
     )
+    sends_back = fighter.reflects == "always" or (fighter.reflects == "perfect" and outcome.perfect)
+    if sends_back and hit.number and hit.blast is None and not outcome.breaks:
+        world.sent_back[hit.number] = seq
+    return seq

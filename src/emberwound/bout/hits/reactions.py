@@ -53,6 +53,17 @@ def note(
     )
 
 
+def note_parry(world: World, hit: Hit, where: HitLocation, cause: int) -> None:
+    """Take note that a body's strike met a guard's perfect moment."""
+    body, by = hit.striker, world.name_of_body(where.body)
+    if not queries.fighter_of(world, body).reactions:
+        return
+    airborne = not world.block.body_marks[BodyMark.GROUNDED, body]
+    kind = hit.plan.wound.kind
+    summary = HitSummary(False, False, "front", "", kind, 0.0, 0.0, airborne, dying=False, parried=True)
+    world.pending_reactions.setdefault(body, []).append(PendingReaction(summary, where.time, by, cause, staggers=True))
+
+
 def stagger(world: World, body: int, fighter: FighterPlan) -> Stagger | None:
     """What a body holds against reacting to the next hit of this tick; None for a fighter without such terms."""
     terms, block = fighter.stagger_resistance, world.block
@@ -102,7 +113,8 @@ def _begin(world: World, body: int, fighter: FighterPlan, number: int, hit: Pend
     if attack is not None and attack.withstands_severity >= terms.severity:
         return
     seat = world.seat_of(body)
-    timeline.interrupt(world, body, Reason.WOUNDED, hit.time, hit.cause)
+    why = Reason.PARRIED if hit.summary.parried else Reason.WOUNDED
+    timeline.interrupt(world, body, why, hit.time, hit.cause)
     if "attack" in terms.locks:
         shorten_buffer(world, seat)
     become(world, body, ActionState.REACTING)

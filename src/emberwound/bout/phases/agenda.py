@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 
 import msgspec
 
-from emberwound.bout.attacks import projectiles, timeline
+from emberwound.bout.attacks import projectiles, steering, timeline
 from emberwound.bout.bodies import movement
 from emberwound.bout.hits import afflictions, blasts, hit_stop, knockback, reactions
 from emberwound.bout.lives import leaving, respawn
@@ -44,7 +44,7 @@ def agenda(world: World) -> None:
     if len(calls) > 1:
         calls.sort(key=lambda call: (call[0], _id(world, *call)))
     for timer, column in calls:
-        if timer > Timer.SHOT_LIFETIME or _id(world, timer, column):
+        if timer > Timer.SHOT_STEERING or _id(world, timer, column):
             _TAKERS[timer](world, column)
     projectiles.free_ended(world)
     _script(world, tick)
@@ -62,9 +62,9 @@ def _end_told_shots(world: World) -> None:
 
 def _id(world: World, timer: int, column: int) -> int:
     """What decides between columns whose timers are up in one tick: the body's, the shot's or the seat's id."""
-    if timer == Timer.SHOT_LIFETIME:
+    if timer in (Timer.SHOT_LIFETIME, Timer.SHOT_STEERING):
         return int(world.block.shot_marks[ShotMark.ID, column])
-    if timer > Timer.SHOT_LIFETIME:
+    if timer > Timer.SHOT_STEERING:
         return column
     body = column // Limit.AFFLICTIONS if timer == Timer.AFFLICTION else column
     return int(world.block.body_marks[BodyMark.ID, body])
@@ -107,6 +107,11 @@ def _shot_expires(world: World, shot: int) -> None:
         world.pending_blasts.append(PendingBlast(attack.blast, seat, 0.0, place, released, number=number))
 
 
+def _shot_turns(world: World, shot: int) -> None:
+    if shot not in world.ended_shots:
+        steering.steer(world, shot)
+
+
 def _death_bursts(world: World, body: int) -> None:
     blasts.set_off_at_death(world, body)
 
@@ -135,6 +140,7 @@ _TAKERS = (
     _protection_is_over,
     _affliction_works,
     _shot_expires,
+    _shot_turns,
     _seat_enters,
     _seat_respawns,
     _order_is_due,

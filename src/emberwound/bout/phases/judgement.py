@@ -6,7 +6,7 @@ from heapq import heapify, heappop, heappush
 from typing import TYPE_CHECKING
 
 from emberwound.bout.attacks import projectiles
-from emberwound.bout.hits import blasts, victims
+from emberwound.bout.hits import struck_shots, victims
 from emberwound.bout.hits.healing import heal_all
 from emberwound.bout.hits.judges import afflictions, hosts, rays, shots, together, touches
 from emberwound.bout.hits.side_by_side import pays
@@ -33,9 +33,9 @@ def judgement(world: World) -> None:
         world.rays.clear()
     if world.pending_blasts:
         for blast in world.pending_blasts:
-            blasts.explode(world, blast)
+            struck_shots.set_off(world, blast)
         world.pending_blasts.clear()
-    if world.contacts or world.touches:
+    if world.contacts or world.touches or world.struck:
         _judge_contacts(world)
     if world.healing:
         heal_all(world)
@@ -47,15 +47,15 @@ def _clear(world: World) -> None:
     if world.victims:
         victims.write(world)
     projectiles.free_ended(world)
-    for table in (world.guards, world.resolved, world.swings):
+    for table in (world.guards, world.resolved, world.swings, world.sent_back):
         if table:
             table.clear()
 
 
 def _judge_contacts(world: World) -> None:
-    queue = shots.contacts_of(world, world.contacts) + touches.contacts_of(world, world.touches)
+    queue = shots.contacts_of(world, world.contacts) + touches.contacts_of(world, world.touches) + world.struck
     world.contacts = 0
-    world.touches = []
+    world.touches, world.struck = [], []
     if pays(len(queue)):
         if together.judge(world, queue):
             return

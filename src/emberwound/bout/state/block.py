@@ -275,7 +275,9 @@ def _timers(plan: Plan, lingering: int) -> list[Part]:
     bodies = 2 * plan.max_seats
     of_body, of_seat = Part(WHOLE, 1, bodies, "body"), Part(WHOLE, 1, plan.max_seats, "seat")
     of_affliction = Part(WHOLE, 1, lingering, "body", lingering // bodies)
-    return [*[of_body] * 7, of_affliction, Part(WHOLE, 1, plan.max_shots, "shot"), *[of_seat] * 4]
+    of_shot = Part(WHOLE, 1, plan.max_shots, "shot")
+    of_homing = of_shot if plan.has_homing_shots else Part(WHOLE, 1, 0, "shot", 0)
+    return [*[of_body] * 7, of_affliction, of_shot, of_homing, *[of_seat] * 4]
 
 
 def _bytes_of(part: Part) -> int:

@@ -59,10 +59,11 @@ class Timer(Constants):
     PROTECTION_END: Final = 6
     AFFLICTION: Final = 7  # of afflictions
     SHOT_LIFETIME: Final = 8  # of shots
-    ENTER: Final = 9  # of seats, up to HELD
-    RESPAWN: Final = 10
-    BUFFERED_PRESS: Final = 11
-    HELD: Final = 12
+    SHOT_STEERING: Final = 9  # of shots, where any home
+    ENTER: Final = 10  # of seats, up to HELD
+    RESPAWN: Final = 11
+    BUFFERED_PRESS: Final = 12
+    HELD: Final = 13
 
 
 class SeatColumn(Constants):

@@ -116,10 +116,13 @@ def place_then(world: World, body: int, time: float) -> Vector:
 
 def nearest_foe(world: World, body: int, place: Vector) -> Vector | None:
     """The middle of the living body of another team that is nearest to a place, the first of equals; None for none."""
+    return nearest_of_other_team(world, int(world.block.body_marks[BodyMark.TEAM, body]), place)
+
+
+def nearest_of_other_team(world: World, team: int, place: Vector) -> Vector | None:
+    """The same, for who is of a team."""
     block, marks = world.block, world.block.body_marks
-    foes = (
-        (marks[BodyMark.PRESENCE] == Presence.LIVE) & (marks[BodyMark.TEAM] != marks[BodyMark.TEAM, body])
-    ).nonzero()[0]
+    foes = ((marks[BodyMark.PRESENCE] == Presence.LIVE) & (marks[BodyMark.TEAM] != team)).nonzero()[0]
     if not foes.size:
         return None
     places = block.bodies[BodyColumn.START : BodyColumn.START + 3, foes].copy()

@@ -26,6 +26,7 @@ if TYPE_CHECKING:
         PendingBlast,
         PendingKnockback,
         PendingReaction,
+        QueuedContact,
         Ray,
         Swing,
         VolumeContact,
@@ -83,7 +84,10 @@ class World:
         "releasing",
         "resolved",
         "script",
+        "sent_back",
+        "shots_can_be_struck",
         "stagger_left",
+        "struck",
         "swings",
         "teams",
         "touched",
@@ -126,9 +130,12 @@ class World:
         self.stagger_left: dict[int, float] = {}
         self.swings: dict[int, Swing] = {}
         self.victims: dict[int, Any] = {}
+        self.sent_back: dict[int, int] = {}
+        self.shots_can_be_struck = plan.shots_can_be_struck
         self.hear_blast: Callable[[World, PendingBlast], None] | None = None
         self.contacts = 0
         self.touches: list[VolumeContact] = []
+        self.struck: list[QueuedContact] = []
         self.found = np.empty((FoundColumn.COLUMNS, plan.max_shots))
         self.found_marks = np.empty((FoundMark.COLUMNS, plan.max_shots), np.int64)
         room = 4 * plan.max_seats
@@ -160,12 +167,14 @@ class World:
             self.pending_affliction_ticks,
             self.healing,
             self.touches,
+            self.struck,
             self.pending_blasts,
             self.reached,
         ):
             each.clear()
         for table in (
             self.guards,
+            self.sent_back,
             self.lethal_hits,
             self.interrupted,
             self.resolved,

@@ -29,8 +29,10 @@ class ShotView(msgspec.Struct, frozen=True, kw_only=True):
     """Velocity, lengths a second."""
     radius: float
     """Its radius."""
+    health: float | None
+    """Points it can still take; none of one that cannot be destroyed."""
     seconds: float
-    """Seconds since it left."""
+    """Seconds since it left, or was sent back."""
     seconds_left: float
     """Seconds until its life is over."""
 
@@ -48,6 +50,7 @@ class ShotView(msgspec.Struct, frozen=True, kw_only=True):
             position=world.point(projectiles.place_of(world, shot, more)),
             velocity=world.point(projectiles.velocity_of(world, shot, more)),
             radius=float(block.shots[ShotColumn.RADIUS, shot]),
+            health=float(block.shots[ShotColumn.HEALTH, shot]) if attack.shot and attack.shot.health else None,
             seconds=(tick - (until - lifetime)) / rate,
             seconds_left=(until - tick) / rate,
         )

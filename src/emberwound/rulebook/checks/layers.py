@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
+from emberwound.vocabulary.limits import SHOT_LAYER
+
 if TYPE_CHECKING:
     from collections.abc import Sequence
 
@@ -12,9 +14,10 @@ if TYPE_CHECKING:
 
 
 def layers_named(found: Findings) -> list[str]:
-    """The layers of all hurtboxes in the book."""
+    """The layers of all hurtboxes in the book, and of shots that can be destroyed."""
     bodies = (*found.book.fighters.values(), *found.book.props.values())
-    return list(dict.fromkeys(box.layer for body in bodies for box in body.hurtboxes.values()))
+    shots = [SHOT_LAYER for attack in found.book.attacks.values() if attack.shot and attack.shot.health]
+    return list(dict.fromkeys([*(box.layer for body in bodies for box in body.hurtboxes.values()), *shots]))
 
 
 def check_layers(found: Findings, key: Key, layers: Sequence[str] | None) -> None:

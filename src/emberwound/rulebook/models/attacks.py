@@ -22,6 +22,7 @@ from emberwound.rulebook.fields import (
     Spread,
     Time,
     Truth,
+    TurnDegrees,
 )
 from emberwound.rulebook.models.hits import HitOverrides, OwnedHitOptions
 from emberwound.rulebook.models.tables import Few, PartShape, Place, Several, Severity, Table, seconds
@@ -73,6 +74,15 @@ class Bounce(Table):
     """How often it bounces before a wall or the floor ends it."""
 
 
+class Homing(Table):
+    """`[attacks.X.shot.homing]`: that a shot turns to the middle of the nearest living foe, 30 times a second."""
+
+    turn_deg: TurnDegrees
+    """Degrees it turns a second at most."""
+    range: Positive | None = None
+    """Distance up to which it sees a foe; without it any."""
+
+
 class Shot(Launch):
     """`[attacks.X.shot]`: the projectile of an attack."""
 
@@ -94,6 +104,10 @@ class Shot(Launch):
     """Walls and the floor end it, throw it back, or let it pass."""
     bounce: Bounce | None = None
     """How it bounces; needed with "bounce"."""
+    homing: Homing | None = None
+    """That it turns to its foes."""
+    health: Positive | None = None
+    """Points of damage that destroy it; without it nothing hits it. It is on the layer "shot"."""
 
 
 class Ray(Launch):
@@ -159,6 +173,8 @@ class Strike(Table):
     """With "leave": how long the contact must be over before it counts again."""
     on_wall: Annotated[Literal["pass", "block"], Allowed('allowed: "pass" or "block"')] = "pass"
     """Whether a wall between its owner and the victim blocks it."""
+    reflects: Truth = False
+    """Whether it sends back the shots of foes that it touches; they are its owner's from then on."""
 
 
 class ChargeUp(Table):

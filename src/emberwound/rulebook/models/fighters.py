@@ -77,6 +77,9 @@ class Posture(Table):
     """Factor on the walking speed."""
 
 
+Reflects = Annotated[Literal["never", "perfect", "always"], Allowed('allowed: "never", "perfect" or "always"')]
+
+
 class Guard(Table):
     """`[fighters.X.guard]`: that a fighter can hold its guard, from where it stops what, and what that costs."""
 
@@ -94,6 +97,10 @@ class Guard(Table):
     """Pool that it drains; when that is empty the guard breaks."""
     perfect: Time = Field(default_factory=lambda: seconds("0"))
     """Seconds from its start in which nothing passes and nothing is drained."""
+    reflects: Annotated[Literal["never", "perfect", "always"], Allowed('allowed: "never", "perfect" or "always"')] = (
+        "never"
+    )
+    """Whether it sends back the shots that it stops, or those of its perfect moment; they are its owner's then."""
     broken: Time = Field(default_factory=lambda: seconds("1"))
     """Seconds that a broken guard stays down."""
 
@@ -128,6 +135,8 @@ class Reaction(Table):
     """The least speed of the knockback."""
     airborne: Truth | None = None
     """That the victim is in the air, or that it is not."""
+    parried: Truth = False
+    """Fits its own strike that meets a guard's perfect moment, and no hit on itself."""
     dying: Truth = False
     """Fits lethal hits: the animation of the death, told with `Died`."""
     variants: tuple[Name, ...] | None = None

@@ -18,6 +18,8 @@ from emberwound.vocabulary.events.attacks import (
     OrderRefused,
     Released,
     ShotEnded,
+    ShotReflected,
+    ShotStruck,
     StrikeBlocked,
     SwingEnded,
 )
@@ -94,6 +96,8 @@ __all__ = [
     "SeatEntered",
     "SeatLeft",
     "ShotEnded",
+    "ShotReflected",
+    "ShotStruck",
     "StageBegan",
     "StrikeBlocked",
     "SwingEnded",
@@ -110,6 +114,8 @@ AnyEvent = (
     | Interrupted
     | Released
     | Bounced
+    | ShotStruck
+    | ShotReflected
     | Exploded
     | SwingEnded
     | StrikeBlocked

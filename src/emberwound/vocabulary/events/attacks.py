@@ -87,6 +87,42 @@ class Bounced(Event, frozen=True, kw_only=True, tag="bounced"):
     """Bounces left."""
 
 
+class ShotStruck(Event, frozen=True, kw_only=True, tag="shot_struck"):
+    """A shot of a seat that can be destroyed was hit; `left` are the points it can still take, 0 if it is destroyed."""
+
+    attack: str
+    """The attack that hit it."""
+    shot: int
+    """Number of the shot or ray that hit it; else 0."""
+    hitbox: str | None
+    """Hitbox of the strike that hit it."""
+    struck: int
+    """Number of the shot that was hit."""
+    struck_attack: str
+    """Attack of the shot that was hit."""
+    position: Point
+    """Where."""
+    amount: float
+    """Points of damage."""
+    left: float
+    """Points it can still take."""
+
+
+class ShotReflected(Event, frozen=True, kw_only=True, tag="shot_reflected"):
+    """A shot of a seat was sent back: it is the shot of `by` from then on, and its life and range begin anew."""
+
+    attack: str
+    """Attack of the shot."""
+    shot: int
+    """Number of the shot."""
+    reflected_by: str
+    """The attack that sent it back, or "guard"."""
+    position: Point
+    """Where."""
+    velocity: Point
+    """Velocity afterwards."""
+
+
 class Exploded(Event, frozen=True, kw_only=True, tag="exploded"):
     """A blast went off; its wounds follow. `shot` is the number of what carried it, 0 for what nothing did."""
 

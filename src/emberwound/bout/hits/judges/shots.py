@@ -6,11 +6,12 @@ from math import dist
 from typing import TYPE_CHECKING
 
 from emberwound.bout.attacks import projectiles
+from emberwound.bout.attacks.reflection import send_back
 from emberwound.bout.hits import contacts
-from emberwound.bout.hits.blasts import explode
 from emberwound.bout.hits.damage import land
+from emberwound.bout.hits.struck_shots import burst
 from emberwound.bout.state.layout import Count, number_of
-from emberwound.bout.state.pending import Contact, Hit, PendingBlast
+from emberwound.bout.state.pending import Contact, Hit
 from emberwound.geometry.layout import ArenaBound, FoundColumn, FoundMark, Met, ShapeMark, ShotColumn, ShotMark
 from emberwound.geometry.pose import skin_normal
 from emberwound.vocabulary.events import Bounced
@@ -49,8 +50,15 @@ def contacts_of(world: World, count: int) -> list[QueuedContact]:
 def judge(world: World, contact: QueuedContact) -> list[QueuedContact]:
     """Judge one contact of a shot; its next in this tick, if it goes on and has one."""
     shot = contact[-1][1][FoundMark.SHOT]
+    if world.shots_can_be_struck and not projectiles.flies_on(world, shot, contact[-1][2]):
+        return []
     if not _goes_on(world, *contact[-1]):
         return []
+    return next_of(world, shot)
+
+
+def next_of(world: World, shot: int) -> list[QueuedContact]:
+    """What a shot meets next in what is left of the tick, as an entry for the judge's queue."""
     return contacts_of(world, contacts.of_shots(world, shot, shot + 1))
 
 
@@ -69,19 +77,8 @@ def _goes_on(world: World, line: list[float], line_marks: list[int], segment: li
         return True
     projectiles.end(world, shot, ENDS[what][at_birth], position, mark, time=time, wall=wall)
     if what != Met.BOUNDS:
-        _burst(world, mark, "end", position, time, -1)
+        burst(world, mark, "end", position, time, -1)
     return False
-
-
-def _burst(world: World, mark: list[int], on: str, position: Vector, time: float, spared: int) -> None:
-    """Let what a shot carries go off at once, if it does so at this sort of end."""
-    attack = world.plan.fighters[mark[ShotMark.FIGHTER]].attacks[mark[ShotMark.SLOT]]
-    if attack.blast < 0 or on not in attack.blast_on:
-        return
-    share = min(max(time * world.plan.tick_rate - world.counts[Count.TICK], 0.0), 1.0)
-    seat, number = number_of(mark[ShotMark.OWNER]), mark[ShotMark.ID]
-    blast = PendingBlast(attack.blast, seat, share, position, mark[ShotMark.RELEASE_SEQ], spared=spared, number=number)
-    explode(world, blast)
 
 
 def hit_of(world: World, segment: list[float], mark: list[int], position: Vector, seconds: float) -> Hit:
@@ -106,6 +103,10 @@ def hit_of(world: World, segment: list[float], mark: list[int], position: Vector
 def _touch(world: World, shot: int, mark: list[int], hit: Hit, contact: Contact) -> bool:
     shape, position, time = contact
     wound, seat, hurtbox = land(world, hit, contact)
+    if mark[ShotMark.ID] in world.sent_back:
+        by = world.seat_of(shape // world.plan.most_hurtboxes)
+        send_back(world, shot, by, position, time, world.sent_back.pop(mark[ShotMark.ID]), "guard")
+        return True
     if mark[ShotMark.PIERCES]:
         marks = world.block.shot_marks
         marks[ShotMark.PIERCES, shot] -= 1
@@ -113,7 +114,7 @@ def _touch(world: World, shot: int, mark: list[int], hit: Hit, contact: Contact)
         marks[ShotMark.PASSED, shot] += 1
         return True
     projectiles.end(world, shot, Reason.HIT, position, mark, time=time, seat=seat, cause=wound, hurtbox=hurtbox)
-    _burst(world, mark, "hit", position, time, shape // world.plan.most_hurtboxes)
+    burst(world, mark, "hit", position, time, shape // world.plan.most_hurtboxes)
     return False
 
 

@@ -62,7 +62,7 @@ def contacts_of(world: World, touches: list[VolumeContact]) -> list[QueuedContac
             judge = judge_hazard if touch.volume < block.first_hazard + len(world.plan.hazards) else judge_area
             found.append((touch.share, AFTER_BODIES, touch.volume, 0, victim, judge, (touch, number_of(seat))))
             continue
-        swing = _swing(world, touch.volume // most)
+        swing = swing_of(world, touch.volume // most)
         if swing is not None:
             found.append(
                 (
@@ -78,7 +78,8 @@ def contacts_of(world: World, touches: list[VolumeContact]) -> list[QueuedContac
     return found
 
 
-def _swing(world: World, body: int) -> Swing | None:
+def swing_of(world: World, body: int) -> Swing | None:
+    """The swing of a body in this tick, or None."""
     found = world.swings.get(body)
     if found is None:
         attack = queries.attack_of(world, body)
@@ -107,9 +108,7 @@ def judge_strike(world: World, contact: QueuedContact) -> list[QueuedContact]:
     touch, seat, swing = contact[-1]
     now, swing_touches = world.counts[Count.TICK], world.block.swing_touches
     tick = now + touch.share
-    if (world.lethal_hits or world.interrupted) and tick > _beaten_since(
-        world, swing.striker
-    ) + world.plan.trade_ticks + CLOSE:
+    if is_beaten(world, swing.striker, tick):
         return []
     hit = hit_of(swing, contact[3], touch)
     if swing.strike.walls_block and _is_walled_off(
@@ -148,6 +147,13 @@ def _held_until(tick: float) -> float:
 def _is_held(kept: float, tick: float) -> bool:
     """Whether a contact has not been over for its time yet."""
     return kept < TOLD and -kept + TOLD - 1.0 >= tick - CLOSE
+
+
+def is_beaten(world: World, striker: int, tick: float) -> bool:
+    """Whether a body was beaten too long before an exact tick of this one for its strike to count."""
+    if not (world.lethal_hits or world.interrupted):
+        return False
+    return tick > _beaten_since(world, striker) + world.plan.trade_ticks + CLOSE
 
 
 def _beaten_since(world: World, body: int) -> float:
