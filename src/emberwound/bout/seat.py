@@ -182,6 +182,12 @@ class Seat(HostedBody):
         return () if view is None else view.states
 
     @property
+    def held_by(self) -> str | None:
+        """The seat whose body holds its living body, or None."""
+        view = self._view
+        return None if view is None else view.held_by
+
+    @property
     def stage(self) -> str | None:
         """The stage of its fighter that its living body is in; None before the first, and without a body."""
         view = self._view

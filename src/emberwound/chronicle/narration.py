@@ -22,6 +22,9 @@ from emberwound.vocabulary.events import (
     Died,
     Eliminated,
     Exploded,
+    Grabbed,
+    GrabEnded,
+    GrabFailed,
     Guarded,
     Healed,
     Interrupted,
@@ -102,6 +105,7 @@ class Narrator:
             self._of_shots,
             self._of_struck_shots,
             self._of_strikes,
+            self._of_grabs,
             self._of_hits,
             self._of_knockback,
             self._of_afflictions,
@@ -144,6 +148,15 @@ class Narrator:
             return f"{_hit(event)} hits {event.seat}'s {event.struck_attack} {event.struck}: {event.left:g} left"
         if isinstance(event, ShotReflected):
             return f"{event.by}'s {event.reflected_by} sends {event.seat}'s {event.attack} {event.shot} back"
+        return None
+
+    def _of_grabs(self, event: Event) -> str | None:
+        if isinstance(event, Grabbed):
+            return f"{event.by} holds {event.seat} with {event.attack}"
+        if isinstance(event, GrabFailed):
+            return f"{event.by}'s {event.attack} does not hold {event.seat}: {event.reason.say()}"
+        if isinstance(event, GrabEnded):
+            return f"{event.by} lets go of {event.seat}: {event.reason.say()}"
         return None
 
     def _of_strikes(self, event: Event) -> str | None:

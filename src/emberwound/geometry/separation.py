@@ -92,6 +92,8 @@ def _push_apart(
     moves: NDArray[np.float64],
 ) -> None:
     e = BodyColumn.END
+    if marks[BodyMark.HOLDS, one] == other + 1 or marks[BodyMark.HOLDS, other] == one + 1:
+        return
     mine, theirs = marks[BodyMark.MODEL, one], marks[BodyMark.MODEL, other]
     reach = models[ModelColumn.RADIUS, mine] + models[ModelColumn.RADIUS, theirs]
     dx, dy = bodies[e, one] - bodies[e, other], bodies[e + 1, one] - bodies[e + 1, other]

@@ -23,7 +23,7 @@ class HitPlan:
     """What a hit does, whatever makes it.
 
     Its wound, its push by the id of the victim's fighter (or none), what it afflicts with, for how many ticks it stops
-    whom it hits, the layers it touches (a bit each), and `options`, bits of MayTouch.
+    whom it hits, the layers it touches (a bit each), `options`, bits of MayTouch, and whether it holds whom it hits.
     """
 
     wound: WoundTerms
@@ -32,11 +32,12 @@ class HitPlan:
     stop_ticks: int = 0
     layers: int = 0
     options: int = 0
+    grabs: bool = False
 
     @property
     def is_plain(self) -> bool:
         """Whether it but takes points and pushes."""
-        return not (self.wound.heals or self.afflicts)
+        return not (self.wound.heals or self.afflicts or self.grabs)
 
 
 @dataclass(frozen=True, slots=True)
@@ -83,6 +84,16 @@ class ShotPlan:
     bounces: int
     health: float
     homing: HomingPlan | None
+
+
+@dataclass(frozen=True, slots=True)
+class GrabPlan:
+    """Where the middle of who is held is, (ahead, left, up) from a joint or -1; for how many ticks; what ends it."""
+
+    joint: int
+    offset: Vector
+    ticks: int
+    break_damage: float
 
 
 @dataclass(frozen=True, slots=True)
@@ -192,6 +203,8 @@ class AttackPlan:
     shot: ShotPlan | None
     ray_range: float
     strike: StrikePlan | None
+    grab: GrabPlan | None
+    throws: bool
     blast: int
     blast_on: frozenset[str]
     blast_at: tuple[int, Vector] | None

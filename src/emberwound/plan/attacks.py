@@ -13,6 +13,7 @@ from emberwound.plan.attack_plans import (
     BlastPlan,
     CancelWindowPlan,
     ChargeUpPlan,
+    GrabPlan,
     HitboxPlan,
     HitPlan,
     HomingPlan,
@@ -100,6 +101,8 @@ class AttackMaker:
             shot=self.shot(attack.shot),
             ray_range=attack.ray.range if attack.ray else 0.0,
             strike=self.strike(attack, fighter, stretches, parts),
+            grab=self.grab(attack, fighter),
+            throws=attack.throw,
             blast=list(self.book.blasts).index(attack.blast) if attack.blast else -1,
             blast_on=frozenset(attack.blast_on),
             blast_at=joint_and_offset(fighter, attack.blast_at, self.space) if attack.blast_at is not None else None,
@@ -188,7 +191,15 @@ class AttackMaker:
             stop_ticks=self.times.ticks(options.hit_stop),
             layers=sum(1 << self.layers.index(name) for name in names) | (Layer.CORPSE if wound.revives else 0),
             options=may_touch,
+            grabs=getattr(options, "grab", None) is not None,
         )
+
+    def grab(self, attack: Attack, fighter: Fighter) -> GrabPlan | None:
+        """How an attack holds whom it hits."""
+        if attack.grab is None:
+            return None
+        ticks = self.times.ticks(attack.grab.seconds)
+        return GrabPlan(*joint_and_offset(fighter, attack.grab.at, self.space), ticks, attack.grab.break_damage)
 
     def charge(self, charge: ChargeUp | None) -> ChargeUpPlan | None:
         """How holding an attack makes it stronger."""

@@ -170,6 +170,11 @@ class Plan:
         return any(fighter.stages for fighter in self.fighters)
 
     @property
+    def has_grabs(self) -> bool:
+        """Whether any attack holds whom it hits."""
+        return any(attack.grab for fighter in self.fighters for attack in fighter.attacks)
+
+    @property
     def has_homing_shots(self) -> bool:
         """Whether any shot homes."""
         return any(shot.homing for shot in self._shots)

@@ -58,7 +58,7 @@ class AttackTimeline:
         whole = active + at(attack.recovery)
         releases = (
             [windup + at(each) for each in attack.releases]
-            if attack.shot or attack.ray or attack.blast_at is not None
+            if attack.shot or attack.ray or attack.throw or attack.blast_at is not None
             else []
         )
         boxes = attack.strike.hitboxes.items() if attack.strike else ()

@@ -10,7 +10,7 @@ from emberwound.vocabulary.problems import Problem
 if TYPE_CHECKING:
     from emberwound.rulebook.models import Book
 
-CARRIERS = ("shot", "ray", "strike", "blast_at")
+CARRIERS = ("shot", "ray", "strike", "throw", "blast_at")
 FOR_ITS_OWNER = ("lunge", "invulnerable", "hurtboxes_off", "poses")
 
 
@@ -26,7 +26,7 @@ def warnings_of(book: Book, file: str) -> list[Problem]:
             seen = "it hits with nothing: no damage, healing, push, affliction or blast"
             found.append(Problem(file, f"{key}.damage", seen, "give it damage and a kind, or another of them"))
         if attack.releases != Attack.model_fields["releases"].get_default(call_default_factory=True) and not any(
-            getattr(attack, each) for each in ("shot", "ray", "blast_at")
+            getattr(attack, each) for each in ("shot", "ray", "throw", "blast_at")
         ):
             seen = "releases without a shot, a ray or a blast"
             found.append(Problem(file, f"{key}.releases", seen, "give it one of them, or leave the releases out"))
@@ -44,5 +44,6 @@ def _is_harmless(attack: Attack) -> bool:
         return False
     boxes = attack.strike.hitboxes.values() if attack.strike else ()
     does = (attack.damage, attack.heal, attack.push, attack.afflicts, attack.blast, attack.hit_stop.amount)
+    strikes = attack.grab or (attack.strike and attack.strike.reflects)
     own = any(box.damage or box.push or box.afflicts or (box.hit_stop and box.hit_stop.amount) for box in boxes)
-    return not any(does) and not own
+    return not (any(does) or strikes or own)

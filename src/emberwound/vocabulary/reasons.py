@@ -34,11 +34,14 @@ class Reason(Enum):
     DEAD = "dead", "dead; respawns in {wait}"
     OUT_OF_LIVES = "out_of_lives", "dead, with no life left"
     OTHER_STAGE = "other_stage", "its stage has not that attack"
+    HELD = "held", "held by another for {wait} more"
+    HOLDS_NOBODY = "holds_nobody", "nobody is held that could be thrown"
     REPLACED = "replaced", "a press of another attack took its place"
     OTHER_FIGHTER = "other_fighter", "its new fighter has no such attack"
     SHOTS_FULL = "shots_full", "no room for one more shot: settings.max_shots are flying"
 
     FOLLOWED = "followed", "another attack followed"
+    GRABBED = "grabbed", "it was grabbed"
     PARRIED = "parried", "it was parried"
     WOUNDED = "wounded", "its owner took damage"
 
@@ -48,6 +51,11 @@ class Reason(Enum):
     ALLY = "ally", "it does not hit allies"
     PROTECTED = "protected", "the target is protected"
     TOUCHED_BEFORE = "touched_before", "it hits each victim once"
+
+    ALREADY_BOUND = "already_bound", "one of them holds, or is held, already"
+    THROWN = "thrown", "it was thrown"
+    KNOCKED_BACK = "knocked_back", "one of them was knocked back"
+    PLACED = "placed", "its host placed it elsewhere"
 
     TIME_OVER = "time_over", "its time was over"
     CURED = "cured", "it was cured"

@@ -77,6 +77,8 @@ def _locked(world: World, body: int) -> Blocked | None:
         return Blocked(Reason.FROZEN, frozen)
     if "attack" not in queries.locks_of(world, body):
         return None
+    if world.block.body_marks[BodyMark.HELD_BY, body]:
+        return Blocked(Reason.HELD, int(world.block.timers[Timer.GRAB_END][body]))
     return Blocked(Reason.REACTING, int(world.block.timers[Timer.REACTION_END][body]))
 
 
@@ -100,6 +102,8 @@ def blocked_by(world: World, body: int, slot: int, *, repeat: bool = False, thro
     ready = int(block.ready[slot, body])
     if ready > tick and not repeat and (found is None or found.ready is None or ready > found.ready):
         found = Blocked(Reason.COOLDOWN, ready)
+    if attack.throws and not world.block.body_marks[BodyMark.HOLDS, body]:
+        return Blocked(Reason.HOLDS_NOBODY, None)
     if world.has_stages and not queries.usable_attacks(world, body) >> slot & 1:
         return Blocked(Reason.OTHER_STAGE, None)
     if found is None:

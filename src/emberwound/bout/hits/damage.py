@@ -6,7 +6,7 @@ from functools import partial
 from typing import TYPE_CHECKING
 
 from emberwound.bout.bodies import pools, stages
-from emberwound.bout.hits import afflictions, guard, kill_credit, knockback, reactions, victims
+from emberwound.bout.hits import afflictions, grabs, guard, kill_credit, knockback, reactions, victims
 from emberwound.bout.state.pending import HitLocation, LethalHit
 from emberwound.combat.hit import HitResult, explained, resolve
 from emberwound.combat.reaction import side_of
@@ -82,7 +82,7 @@ def _wound(world: World, hit: Hit, where: HitLocation, victim: Victim) -> int | 
     fighter, stats, plan, time = victim.fighter, victim.stats, hit.plan, where.time
     how = _circumstance(world, hit, where, fighter)
     kill_credit.note_hit(world, victim, hit, time)
-    stance = guard.stance(world, hit, where) if stats.guard and not (hit.fatal or hit.lingers) else None
+    stance = guard.stance(world, hit, where) if stats.guard and not (hit.fatal or hit.lingers or hit.throws) else None
     resists = fighter.stagger_resistance and not hit.lingers
     stagger = reactions.stagger(world, where.body, fighter) if resists else None
     hurtbox = _hurtbox_hit(hit, where, fighter)
@@ -90,8 +90,7 @@ def _wound(world: World, hit: Hit, where: HitLocation, victim: Victim) -> int | 
     cause, emptied = hit.cause, []
     if result.guard is not None:
         cause = guard.tell(world, hit, where, fighter, result.guard)
-        if result.guard.perfect and hit.striker >= 0:
-            reactions.note_parry(world, hit, where, cause)
+        reactions.note_parry(world, hit, where, result.guard, cause)
         emptied += victim.spend(world, result.held)
     emptied += victim.spend(world, result.values)
     amount = result.amount
@@ -124,6 +123,8 @@ def _wound(world: World, hit: Hit, where: HitLocation, victim: Victim) -> int | 
         _may_interrupt(world, victim, plan.wound.kind, time, cause)
     if plan.afflicts and not result.kills and _afflicts(hit, result):
         afflictions.afflict(world, hit, where, cause)
+    if plan.grabs:
+        grabs.note(world, hit, where, result, cause)
     if result.kills:
         note_lethal(world, hit, where, fighter, cause).overkill += result.ledger.overkill
     return cause
@@ -213,13 +214,13 @@ def _afflicts(hit: Hit, result: HitResult) -> bool:
 
 def _hurtbox_hit(hit: Hit, where: HitLocation, fighter: FighterPlan) -> HurtboxTerms:
     """The hurtbox by whose terms a hit counts: that touched, but for areas and afflictions the whole body."""
-    if hit.lingers:
+    if hit.lingers or hit.throws:
         return fighter.whole_body
     return fighter.hurtboxes[where.part] if hit.by >= 0 else fighter.area_hurtboxes[where.part]
 
 
 def _hurtbox_name(hit: Hit, where: HitLocation, fighter: FighterPlan) -> str:
-    return WHOLE_BODY if hit.lingers else fighter.hurtboxes[where.part].name
+    return WHOLE_BODY if hit.lingers or hit.throws else fighter.hurtboxes[where.part].name
 
 
 def _circumstance(world: World, hit: Hit, where: HitLocation, fighter: FighterPlan) -> Circumstance:

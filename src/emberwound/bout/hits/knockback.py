@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from emberwound.bout.bodies import movement, ragdoll
+from emberwound.bout.hits import grabs
 from emberwound.bout.hits.blast_push import push_points
 from emberwound.bout.state import queries
 from emberwound.bout.state.layout import Count, Timer, number_of
@@ -17,6 +18,7 @@ from emberwound.geometry.flight import reach_of
 from emberwound.geometry.layout import BodyColumn, BodyMark, ModelColumn, Movement, PushWaiting
 from emberwound.vocabulary.clock import exact_ticks
 from emberwound.vocabulary.events import KnockedBack, Landed
+from emberwound.vocabulary.reasons import Reason
 
 if TYPE_CHECKING:
     from numpy.typing import NDArray
@@ -181,6 +183,9 @@ def _sum(hits: list[PendingKnockback]) -> Vector:
 def start(world: World, bodies: list[int]) -> None:
     """Begin the knockback that waits for bodies."""
     block = world.block
+    if world.counts[Count.GRABS]:
+        for body in bodies:
+            grabs.end_of(world, body, Reason.KNOCKED_BACK, Reason.KNOCKED_BACK)
     velocities = block.bodies[BodyColumn.WAITING_PUSH : BodyColumn.WAITING_PUSH + 3, bodies]
     replaces = block.body_marks[BodyMark.PUSH_WAITING, bodies] == PushWaiting.REPLACING
     block.bodies[BodyColumn.WAITING_PUSH : BodyColumn.WAITING_PUSH + 3, bodies] = 0.0

@@ -23,6 +23,7 @@ from emberwound.vocabulary.reasons import Reason
 if TYPE_CHECKING:
     from emberwound.bout.state.pending import Hit, HitLocation
     from emberwound.bout.state.world import World
+    from emberwound.combat.guard import GuardOutcome
     from emberwound.combat.hit import HitResult
     from emberwound.combat.reaction import ReactionTerms
     from emberwound.plan.fighter_plans import FighterPlan
@@ -53,10 +54,10 @@ def note(
     )
 
 
-def note_parry(world: World, hit: Hit, where: HitLocation, cause: int) -> None:
-    """Take note that a body's strike met a guard's perfect moment."""
+def note_parry(world: World, hit: Hit, where: HitLocation, outcome: GuardOutcome, cause: int) -> None:
+    """Take note of a body's strike that met a guard's perfect moment."""
     body, by = hit.striker, world.name_of_body(where.body)
-    if not queries.fighter_of(world, body).reactions:
+    if not outcome.perfect or body < 0 or not queries.fighter_of(world, body).reactions:
         return
     airborne = not world.block.body_marks[BodyMark.GROUNDED, body]
     kind = hit.plan.wound.kind

@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING
 
 from emberwound.bout.attacks import timeline
 from emberwound.bout.bodies import movement, ragdoll
-from emberwound.bout.hits import afflictions, kill_credit, reactions
+from emberwound.bout.hits import afflictions, grabs, kill_credit, reactions
 from emberwound.bout.lives import counters
 from emberwound.bout.orders.input_buffer import forget_buffered, press_name, refuse_for_the_dead
 from emberwound.bout.state import queries
@@ -57,6 +57,7 @@ def die(world: World, lethal: LethalHit) -> Died:
     )
     told: Died = world.events[-1]  # type: ignore[assignment]
     timeline.interrupt(world, body, Reason.OWNER_DIED, lethal.time, died)
+    grabs.end_of(world, body, Reason.VICTIM_DIED, Reason.OWNER_DIED, lethal.time)
     kept = number_of(int(block.seat_marks[SeatMark.BUFFERED_PRESS, seat]))
     if kept >= 0:
         forget_buffered(world, seat)

@@ -8,7 +8,7 @@ import numpy as np
 
 from emberwound.bout.attacks import projectiles, timeline
 from emberwound.bout.bodies import movement
-from emberwound.bout.hits import afflictions
+from emberwound.bout.hits import afflictions, grabs
 from emberwound.bout.lives import counters
 from emberwound.bout.state.layout import Count, SeatColumn, SeatMark, Timer, mark_of
 from emberwound.geometry.layout import BodyColumn, BodyMark, Presence, ShotMark
@@ -133,6 +133,7 @@ def _restart(world: World) -> None:
 
 def _clear(world: World, body: int, time: float) -> None:
     timeline.abandon(world, body, Reason.RESTARTED, time)
+    grabs.end_of(world, body, Reason.RESTARTED, Reason.RESTARTED, time)
     afflictions.end_all(world, body, Reason.RESTARTED, time)
     movement.remove(world, body, Reason.RESTARTED, time)
 

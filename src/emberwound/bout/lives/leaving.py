@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING
 
 from emberwound.bout.attacks import projectiles, timeline
 from emberwound.bout.bodies import movement
-from emberwound.bout.hits import afflictions, kill_credit
+from emberwound.bout.hits import afflictions, grabs, kill_credit
 from emberwound.bout.lives import counters
 from emberwound.bout.state.layout import AfflictionMark, Count, SeatMark, Timer, mark_of
 from emberwound.geometry.layout import BodyMark, ShotMark
@@ -36,6 +36,7 @@ def _leave(world: World, seat: int) -> None:
     projectiles.free_ended(world)
     for body in (block.body_marks[BodyMark.OWNER] == mark_of(seat)).nonzero()[0].tolist():
         timeline.abandon(world, body, Reason.OWNER_LEFT)
+        grabs.end_of(world, body, Reason.OWNER_LEFT, Reason.OWNER_LEFT)
         afflictions.end_all(world, body, Reason.OWNER_LEFT, world.counts[Count.TICK] / world.plan.tick_rate)
         movement.remove(world, body, Reason.OWNER_LEFT)
     world.emit(SeatLeft(seat=world.names[seat], counters=left_with))

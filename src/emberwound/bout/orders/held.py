@@ -16,7 +16,7 @@ if TYPE_CHECKING:
     from emberwound.bout.attacks.timeline import Blocked
     from emberwound.bout.state.world import World
 
-PASSES = frozenset({Reason.ATTACKING, Reason.COOLDOWN, Reason.REACTING, Reason.FROZEN})
+PASSES = frozenset({Reason.ATTACKING, Reason.COOLDOWN, Reason.REACTING, Reason.FROZEN, Reason.HELD})
 """What a hold simply waits for."""
 
 REASONS = list(Reason)

@@ -9,7 +9,7 @@ import msgspec
 
 from emberwound.bout.attacks import projectiles, steering, timeline
 from emberwound.bout.bodies import movement
-from emberwound.bout.hits import afflictions, blasts, hit_stop, knockback, reactions
+from emberwound.bout.hits import afflictions, blasts, grabs, hit_stop, knockback, reactions
 from emberwound.bout.lives import leaving, respawn
 from emberwound.bout.orders.inputs import take
 from emberwound.bout.state.layout import Count, Limit, Timer, number_of
@@ -94,6 +94,10 @@ def _protection_is_over(world: World, body: int) -> None:
     movement.bare(world, body)
 
 
+def _grab_is_over(world: World, body: int) -> None:
+    grabs.end(world, body, Reason.TIME_OVER)
+
+
 def _affliction_works(world: World, column: int) -> None:
     afflictions.work(world, column)
 
@@ -138,6 +142,7 @@ _TAKERS = (
     _reaction_is_over,
     _push_is_due,
     _protection_is_over,
+    _grab_is_over,
     _affliction_works,
     _shot_expires,
     _shot_turns,

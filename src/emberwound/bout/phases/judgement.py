@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 from emberwound.bout.attacks import projectiles
 from emberwound.bout.hits import struck_shots, victims
 from emberwound.bout.hits.healing import heal_all
-from emberwound.bout.hits.judges import afflictions, hosts, rays, shots, together, touches
+from emberwound.bout.hits.judges import afflictions, hosts, rays, shots, throws, together, touches
 from emberwound.bout.hits.side_by_side import pays
 from emberwound.geometry.layout import FoundMark, Met
 
@@ -20,11 +20,13 @@ if TYPE_CHECKING:
 def judgement(world: World) -> None:
     """Judge afflictions, rays and blasts, then contacts by impact time, attacker, release, hitbox and victim.
 
-    What a host does to bodies comes before all of it. What goes on after a contact is asked for its next one in the
-    same tick, which takes its place in the order.
+    What a host does to bodies, and throws, come before all of it. What goes on after a contact is asked for its next
+    one in the same tick, which takes its place in the order.
     """
     if world.inputs:
         hosts.judge(world)
+    if world.pending_throws:
+        throws.judge(world)
     if world.pending_affliction_ticks:
         afflictions.judge(world)
     if world.rays:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from emberwound.bout.bodies import movement, ragdoll
-from emberwound.bout.hits import knockback
+from emberwound.bout.hits import grabs, knockback
 from emberwound.bout.state.layout import Count
 from emberwound.geometry.pose import lay_shapes
 from emberwound.geometry.separation import separate_bodies, share_parted
@@ -52,6 +52,8 @@ def lay(world: World) -> None:
         movement.rest_again(world)
     if world.plan.bodies_separate and counts[Count.SEATS] > 1:
         _part(world)
+    if counts[Count.GRABS]:
+        grabs.carry(world)
     if counts[Count.DIRTY_POSE_TICKS]:
         lay_shapes(
             block.bodies,

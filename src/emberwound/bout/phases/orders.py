@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from emberwound.bout.bodies import movement
+from emberwound.bout.hits import grabs
 from emberwound.bout.orders import held
 from emberwound.bout.orders.input_buffer import refuse_for_the_dead, take_buffered, take_press
 from emberwound.bout.state import queries
@@ -13,6 +14,7 @@ from emberwound.geometry.layout import BodyColumn, BodyMark, Movement
 from emberwound.geometry.walk import turn_to_foes
 from emberwound.plan.space import as_offset, unit
 from emberwound.vocabulary.clock import NEVER
+from emberwound.vocabulary.reasons import Reason
 
 if TYPE_CHECKING:
     from emberwound.bout.state.world import World
@@ -138,6 +140,8 @@ def _aim_without_turning(world: World, seat: int, asked: int, body: int) -> None
 
 def _place(world: World, seat: int, body: int, *, teleport: bool) -> None:
     block = world.block
+    if world.counts[Count.GRABS]:
+        grabs.end(world, body, Reason.PLACED)
     place = block.seats[SeatColumn.ASKED_PLACE : SeatColumn.ASKED_PLACE + 3, seat]
     block.bodies[BodyColumn.END : BodyColumn.END + 3, body] = place
     if teleport:

@@ -25,7 +25,7 @@ def may_be_quiet(world: World) -> bool:
     counts = world.counts
     if counts[Count.SHOTS_TOP] > contacts.FEW_SHOTS or counts[Count.NEXT_DUE] < counts[Count.TICK] + 2:
         return False
-    if world.shots_can_be_struck and counts[Count.SHOTS_FLYING]:
+    if counts[Count.GRABS] or (world.shots_can_be_struck and counts[Count.SHOTS_FLYING]):
         return False
     return not (world.inputs or _waits(world) or (world.plan.has_postures and _holds_postures(world)))
 
@@ -56,6 +56,7 @@ def stands_still(world: World) -> bool:
         or counts[Count.MOVING_BODIES]
         or counts[Count.DIRTY_POSE_TICKS]
         or counts[Count.TURNING_TO_FOES]
+        or counts[Count.GRABS]
         or _waits(world)
         or (plan.bodies_separate and counts[Count.SEATS] > 1)
         or (plan.areas and (counts[Count.HAZARDS_NEAR] or counts[Count.TICK] >= counts[Count.HAZARDS_DUE]))

@@ -10,7 +10,7 @@ from emberwound.bout.state import queries
 from emberwound.bout.state.layout import SeatColumn
 from emberwound.bout.state.pending import Flight, PendingBlast
 from emberwound.bout.state.random import spread_draws
-from emberwound.geometry.layout import BodyColumn
+from emberwound.geometry.layout import BodyColumn, BodyMark
 from emberwound.plan.space import along, as_offset, turned, unit
 from emberwound.vocabulary.reasons import Reason
 
@@ -42,6 +42,8 @@ def _release(world: World, body: int, slot: int, began: int) -> None:
             world, body, *attack.blast_at, block.bodies[BodyColumn.AHEAD : BodyColumn.AHEAD + 2, body].tolist()
         )
         world.pending_blasts.append(PendingBlast(attack.blast, seat, 0.0, place, began))
+    if attack.throws:
+        _throw(world, body, slot, began)
     if launch is None:
         return
     ahead = block.bodies[BodyColumn.AHEAD : BodyColumn.AHEAD + 2, body].tolist()
@@ -59,6 +61,15 @@ def _release(world: World, body: int, slot: int, began: int) -> None:
             projectiles.launch(world, volley, direction)
         else:
             world.rays.append(projectiles.launch_ray(world, flight._replace(direction=direction)))
+
+
+def _throw(world: World, body: int, slot: int, began: int) -> None:
+    """Let go of who is held, with the hit of the throw; say so where nobody is held any more."""
+    if world.block.body_marks[BodyMark.HOLDS, body]:
+        world.pending_throws.append((body, slot, began))
+    else:
+        seat = world.seat_of(body)
+        refuse(world, seat, press_name(world, seat, slot), Reason.HOLDS_NOBODY, None)
 
 
 def _place(world: World, body: int, joint: int, offset: Vector, ahead: list[float]) -> Vector:

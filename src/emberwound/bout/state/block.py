@@ -277,7 +277,7 @@ def _timers(plan: Plan, lingering: int) -> list[Part]:
     of_affliction = Part(WHOLE, 1, lingering, "body", lingering // bodies)
     of_shot = Part(WHOLE, 1, plan.max_shots, "shot")
     of_homing = of_shot if plan.has_homing_shots else Part(WHOLE, 1, 0, "shot", 0)
-    return [*[of_body] * 7, of_affliction, of_shot, of_homing, *[of_seat] * 4]
+    return [*[of_body] * 8, of_affliction, of_shot, of_homing, *[of_seat] * 4]
 
 
 def _bytes_of(part: Part) -> int:

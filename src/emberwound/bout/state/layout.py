@@ -44,26 +44,28 @@ class Count(Constants):
     SEATS_MADE: Final = 22  # all seats that ever entered
     BODIES_END: Final = 23  # no body was ever in a column from this one on
     DEALS_OTHERWISE: Final = 24  # 1 once a seat entered that deals a multiple of its fighter's damage
-    COLUMNS: Final = 25
+    GRABS: Final = 25  # bodies that are held by others
+    COLUMNS: Final = 26
 
 
 class Timer(Constants):
     """The timers, in the order in which the agenda takes those of one tick; each holds the tick on which it is due."""
 
-    DEATH_BLAST: Final = 0  # of bodies, up to PROTECTION_END
+    DEATH_BLAST: Final = 0  # of bodies, up to GRAB_END
     CORPSE_GONE: Final = 1
     HIT_STOP_END: Final = 2
     ATTACK_STAGE: Final = 3
     REACTION_END: Final = 4
     KNOCKBACK: Final = 5
     PROTECTION_END: Final = 6
-    AFFLICTION: Final = 7  # of afflictions
-    SHOT_LIFETIME: Final = 8  # of shots
-    SHOT_STEERING: Final = 9  # of shots, where any home
-    ENTER: Final = 10  # of seats, up to HELD
-    RESPAWN: Final = 11
-    BUFFERED_PRESS: Final = 12
-    HELD: Final = 13
+    GRAB_END: Final = 7
+    AFFLICTION: Final = 8  # of afflictions
+    SHOT_LIFETIME: Final = 9  # of shots
+    SHOT_STEERING: Final = 10  # of shots, where any home
+    ENTER: Final = 11  # of seats, up to HELD
+    RESPAWN: Final = 12
+    BUFFERED_PRESS: Final = 13
+    HELD: Final = 14
 
 
 class SeatColumn(Constants):

@@ -49,7 +49,7 @@ class Hit(NamedTuple):
     Then by which shot (0 for none) or hitbox, the factor of its charge-up and from how far; where it comes from, or
     else how it moves and where it left; how strong its push is; the body that strikes; whether it is fatal, and whether
     it is an affliction's, which asks no guard and moves nobody; the seat credited before its own; its blast; and
-    whether a host gave it.
+    whether a host gave it, or it is a throw, which asks no guard and hits the whole body.
     """
 
     by: int
@@ -70,6 +70,7 @@ class Hit(NamedTuple):
     credit: int = -1
     blast: PendingBlast | None = None
     hosted: bool = False
+    throws: bool = False
 
 
 class Contact(NamedTuple):
@@ -102,6 +103,16 @@ QueuedContact = tuple[float, int, int, int, int, Callable[..., Any], Any]
 """An entry of the queue of a tick: the fraction of the tick, then what decides at one instant (the attacker's seat, the
 number of the release, the hitbox, the victim's body), who judges it, and what it needs for that. A judge takes the
 world and the entry, and gives the entries that follow from it in the same tick."""
+
+
+class PendingGrab(NamedTuple):
+    """That a strike of a body held another, by an attack of its slot, when, and by which event."""
+
+    holder: int
+    victim: int
+    slot: int
+    time: float
+    cause: int
 
 
 class PendingReaction(NamedTuple):

@@ -26,6 +26,7 @@ if TYPE_CHECKING:
 MOVING, AIRBORNE, GUARDING = "moving", "airborne", "guarding"
 
 NO_LOCKS: frozenset[str] = frozenset()
+ALL_LOCKS = frozenset({"move", "attack", "guard", "turn"})
 
 
 def stands_at(world: World, fighter: FighterPlan, place: Sequence[float]) -> bool:
@@ -98,7 +99,9 @@ def is_guarding(world: World, body: int) -> bool:
 
 
 def locks_of(world: World, body: int) -> frozenset[str]:
-    """What a body cannot do for the reaction it is in."""
+    """What a body cannot do for the reaction it is in, or for being held."""
+    if world.has_grabs and world.block.body_marks[BodyMark.HELD_BY, body]:
+        return ALL_LOCKS
     number = number_of(int(world.block.body_marks[BodyMark.REACTION, body]))
     return fighter_of(world, body).reactions[number].locks if number >= 0 else NO_LOCKS
 

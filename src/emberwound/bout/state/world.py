@@ -24,6 +24,7 @@ if TYPE_CHECKING:
         HitLocation,
         LethalHit,
         PendingBlast,
+        PendingGrab,
         PendingKnockback,
         PendingReaction,
         QueuedContact,
@@ -59,6 +60,7 @@ class World:
         "found",
         "found_marks",
         "guards",
+        "has_grabs",
         "has_interruptible_attacks",
         "has_plain_wounds",
         "has_stages",
@@ -74,8 +76,10 @@ class World:
         "packing",
         "pending_affliction_ticks",
         "pending_blasts",
+        "pending_grabs",
         "pending_knockback",
         "pending_reactions",
+        "pending_throws",
         "plain_points",
         "plan",
         "point",
@@ -99,6 +103,9 @@ class World:
     def __init__(self, plan: Plan, script: Script | None) -> None:
         self.plan = plan
         self.point = plan.space.flatten
+        self.has_grabs = plan.has_grabs
+        self.pending_grabs: list[PendingGrab] = []
+        self.pending_throws: list[tuple[int, int, int]] = []
         self.has_stages = plan.has_stages
         self.has_interruptible_attacks = plan.has_interruptible_attacks
         self.one_pool_models = frozenset(fighter.id for fighter in plan.fighters if fighter.has_one_plain_pool)
@@ -150,6 +157,7 @@ class World:
         """The bout as it stands between two ticks, copied: it stays so while the bout goes on. It cannot be run."""
         made = World.__new__(World)
         made.plan, made.script, made.point = self.plan, self.script, self.point
+        made.has_grabs, made.has_stages = self.has_grabs, self.has_stages
         made.block = self.block.still()
         made.counts = made.block.counts
         made.names, made.teams, made.stagger_left = SeatNames(self.names), [*self.teams], {}
@@ -165,6 +173,8 @@ class World:
             self.ended_shots,
             self.rays,
             self.pending_affliction_ticks,
+            self.pending_grabs,
+            self.pending_throws,
             self.healing,
             self.touches,
             self.struck,

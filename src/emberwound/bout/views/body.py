@@ -9,7 +9,7 @@ import msgspec
 from emberwound.bout.bodies import pools, ragdoll
 from emberwound.bout.hits import afflictions, reactions
 from emberwound.bout.state import queries
-from emberwound.bout.state.layout import Count, Timer
+from emberwound.bout.state.layout import Count, Timer, number_of
 from emberwound.bout.views.solids import SolidView, solid_view
 from emberwound.combat.reaction import blend
 from emberwound.geometry.layout import BodyColumn, BodyMark, Posture, Presence, RagdollState, VolumeColumn, VolumeMark
@@ -150,7 +150,10 @@ class BodyView:
 
     @property
     def states(self) -> tuple[str, ...]:
-        """What it does: its reaction, its attack, "frozen", "charging", "moving", "airborne", "guarding", a posture."""
+        """What it does: its reaction, its attack, and what comes on top.
+
+        That is "frozen", "charging", "held", "holding", "moving", "airborne", "guarding", and a posture.
+        """
         if self._marks[BodyMark.PRESENCE] != Presence.LIVE:
             return ()
         reaction = reactions.reaction_of(self._world, self._number)
@@ -158,6 +161,8 @@ class BodyView:
         found = [each.name for each in (reaction, attack) if each is not None]
         found += ["frozen"] if self._marks[BodyMark.FROZEN_UNTIL] else []
         found += ["charging"] if self._marks[BodyMark.CHARGING_SINCE] else []
+        found += ["held"] if self._marks[BodyMark.HELD_BY] else []
+        found += ["holding"] if self._marks[BodyMark.HOLDS] else []
         found += queries.states_of(self._world, self._number)
         posture = self.posture
         return (*found, posture) if posture not in ("standing", "airborne") else tuple(found)
@@ -167,6 +172,12 @@ class BodyView:
         """The posture it is in: "standing", "airborne", or one of its fighter's."""
         number = self._marks[BodyMark.POSTURE] if self._marks[BodyMark.GROUNDED] else Posture.AIRBORNE
         return self._fighter.postures[number]
+
+    @property
+    def held_by(self) -> str | None:
+        """The seat whose body holds it, or None."""
+        holder = number_of(self._marks[BodyMark.HELD_BY])
+        return None if holder < 0 else self._world.name_of_body(holder)
 
     @property
     def stage(self) -> str | None:

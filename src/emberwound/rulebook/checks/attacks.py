@@ -22,8 +22,10 @@ if TYPE_CHECKING:
     from emberwound.rulebook.outline import Key
     from emberwound.vocabulary.clock import Duration
 
-CARRIERS = ("shot", "ray", "strike")
+CARRIERS = ("shot", "ray", "strike", "throw")
 """What may take a wound to its victim."""
+
+CARRY_IT = "give the attack a shot, a ray, a strike or a throw"
 
 FARTHEST_MUZZLE = 100.0
 """Body heights from a fighter beyond which no muzzle is meant."""
@@ -42,14 +44,15 @@ def check_attack(found: Findings, name: str) -> None:
     check_fuse(found, key, attack, found.owners(name))
     check_push(found, key, attack.push, travels=attack.strike is None)
     if attack.push is not None and not _carriers(attack):
-        found.report((*key, "push"), "a push with nothing to carry it", "give the attack a shot, a ray or a strike")
+        found.report((*key, "push"), "a push with nothing to carry it", CARRY_IT)
     check_layers(found, (*key, "layers"), attack.layers)
+    _grab(found, (*key, "grab"), attack)
     for fighter, owner in found.owners(name):
         _owner(found, key, attack, fighter, owner)
 
 
 def _carriers(attack: Attack) -> list[str]:
-    return [each for each in CARRIERS if getattr(attack, each) is not None]
+    return [each for each in CARRIERS if getattr(attack, each)]
 
 
 def _carrier(found: Findings, key: Key, attack: Attack) -> None:
@@ -74,13 +77,25 @@ def _carrier(found: Findings, key: Key, attack: Attack) -> None:
         found.report((*key, "shot", "bounce"), seen, allowed)
 
 
+def _grab(found: Findings, key: Key, attack: Attack) -> None:
+    """Only a strike grabs, and what holds does not throw back."""
+    if attack.grab is None:
+        return
+    if attack.strike is None:
+        found.report(key, "a grab without a strike", "it holds whom its strike hits; give the attack a strike")
+    if attack.push is not None or any(box.push for box in (attack.strike.hitboxes.values() if attack.strike else ())):
+        found.report(key, "a grab and a push", "who is pushed is not held; give the push to the throw")
+    for fighter, owner in found.owners(str(key[1])):
+        if isinstance(attack.grab.at, str) and attack.grab.at not in owner.joints:
+            found.unknown((*key, "at"), f"joint of {fighter}", attack.grab.at, owner.joints)
+
+
 def _points(found: Findings, key: Key, attack: Attack, carriers: Sequence[str]) -> None:
     boxes = attack.strike.hitboxes.values() if attack.strike else ()
     kinds_of_their_own = attack.strike is not None and all(box.kind is not None for box in boxes)
     for what, amount in (("damage", attack.damage), ("heal", attack.heal)):
         if amount > 0.0 and not carriers:
-            allowed = "give the attack a shot, a ray or a strike"
-            found.report((*key, what), f"{amount:g} with nothing to carry it", allowed)
+            found.report((*key, what), f"{amount:g} with nothing to carry it", CARRY_IT)
         if amount > 0.0 and attack.kind is None and not kinds_of_their_own:
             found.report((*key, "kind"), "missing", f"required where {what} is above 0: what kind of wound is it?")
     falloff = attack.falloff

@@ -177,6 +177,17 @@ class Strike(Table):
     """Whether it sends back the shots of foes that it touches; they are its owner's from then on."""
 
 
+class Grab(Table):
+    """`[attacks.X.grab]`: that its strike holds the first body it wounds unguarded, until a throw, damage or time."""
+
+    at: Place
+    """Where the middle of who is held is: a joint of its holder, or an offset."""
+    seconds: LastingTime
+    """How long it holds at most."""
+    break_damage: NotNegative = 0.0
+    """Points that one wound of its holder must take to end it; without it any that takes points."""
+
+
 class ChargeUp(Table):
     """`[attacks.X.charge]`: holding makes the attack stronger, up to these factors after `seconds`."""
 
@@ -309,6 +320,11 @@ class Attack(OwnedHitOptions):
     """What it hits at once along a straight line, instead of a shot."""
     strike: Strike | None = None
     """What it strikes with, instead of a shot or a ray."""
+    grab: Grab | None = None
+    """That its strike holds whom it hits."""
+    throw: Truth = False
+    """Whether it lets go of whom its owner holds and hits that body, whatever guards it; instead of a shot or a strike.
+    """
     blast: Annotated[Name, NameOf("blasts")] | None = None
     """Blast that its shots and rays set off."""
     blast_on: tuple[BlastOn, ...] = ("hit", "end")

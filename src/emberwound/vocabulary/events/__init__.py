@@ -44,6 +44,9 @@ from emberwound.vocabulary.events.lives import (
 from emberwound.vocabulary.events.wounds import (
     AfflictionBegan,
     AfflictionEnded,
+    Grabbed,
+    GrabEnded,
+    GrabFailed,
     Guarded,
     Healed,
     HitStopBegan,
@@ -75,6 +78,9 @@ __all__ = [
     "Eliminated",
     "Event",
     "Exploded",
+    "GrabEnded",
+    "GrabFailed",
+    "Grabbed",
     "Guarded",
     "Healed",
     "HitStopBegan",
@@ -126,6 +132,9 @@ AnyEvent = (
     | KnockedBack
     | HitStopBegan
     | Landed
+    | Grabbed
+    | GrabFailed
+    | GrabEnded
     | ReactionBegan
     | ReactionEnded
     | PoolEmptied

@@ -88,6 +88,35 @@ class KnockedBack(Event, frozen=True, kw_only=True, tag="knocked_back"):
     """First tick that it moves the body in."""
 
 
+class Grabbed(Event, frozen=True, kw_only=True, tag="grabbed"):
+    """A body is held by another's from the next tick on; it can do nothing meanwhile."""
+
+    attack: str
+    """Which attack."""
+    until_tick: int
+    """Tick on which its time is over."""
+
+
+class GrabFailed(Event, frozen=True, kw_only=True, tag="grab_failed"):
+    """A hit that would have held a body did not."""
+
+    attack: str
+    """Which attack."""
+    reason: Reason
+    """Why."""
+
+
+class GrabEnded(Event, frozen=True, kw_only=True, tag="grab_ended"):
+    """A body is no longer held by another's."""
+
+    attack: str
+    """The attack that held it."""
+    reason: Reason
+    """Why."""
+    position: Point
+    """Where it was let go."""
+
+
 class ReactionBegan(Event, frozen=True, kw_only=True, tag="reaction_began"):
     """A body reacts to a hit from the next tick on, until `until_tick`; `guarded` says that its guard took it."""
 
