@@ -561,6 +561,38 @@ def test_three_hearts_are_three_touches_of_what_counts_once_until_left(rate: int
     assert only(ew.events.Died, bout.advance(2)) and recorder.chronicle() is not None
 
 
+FOUNTAIN = """
+[arenas.range.pickups.fountain]
+at = [3, 1]
+size = [1, 2]
+gives = { hearts = 1 }
+returns_after = "leave"
+leave_seconds = 0.3
+"""
+
+
+def test_a_pickup_that_stays_gives_once_until_it_was_left() -> None:
+    bout = ew.Bout(ew.Rulebook.parse(range_text() + NETTLES.partition("[arenas")[0] + FOUNTAIN), arena="range")
+    walker, other = bout.enter("walker", at=(1, 0)), bout.enter("walker", at=(5, 0))
+    recorder = ew.Recorder(bout)
+    for seat in (walker, other):
+        seat.set_pool("hearts", 0.5)
+
+    def taken_in(seconds: float, move: float) -> list[float]:
+        walker.order(move=move)
+        return [event.time for event in only(ew.events.PickedUp, bout.advance(seconds))]
+
+    assert taken_in(0.5, 1) == [pytest.approx(0.4)] and walker.pools == {"hearts": 1.5}
+    saved = bout.snapshot()
+    assert taken_in(1, 0) == []
+    bout.restore(saved)
+    assert taken_in(1, 0) == [] and walker.pools == {"hearts": 1.5}
+    assert taken_in(0.9, -1) == [] and len(taken_in(1, 1)) == 1 and walker.pools == {"hearts": 2.5}
+    other.order(move=-1)  # it is there for others meanwhile
+    assert [event.seat for event in only(ew.events.PickedUp, bout.advance(0.8))] == [other.name]
+    assert recorder.chronicle() is not None
+
+
 def test_a_strike_may_count_once_until_left() -> None:
     saw = """
 [attacks.saw]

@@ -40,13 +40,17 @@ class CheckpointPlan:
 
 @dataclass(frozen=True, slots=True)
 class PickupPlan:
-    """What the first to touch it takes, and after how many ticks it is there again, if ever."""
+    """What the first to touch it takes, and after how many ticks it is there again, if ever.
+
+    With `leaves` it stays, and gives once until it was left for so many ticks.
+    """
 
     name: str
     gives: dict[str, float]
     counts: dict[int, float]
     lives: int
     return_ticks: int | None
+    leaves: float
 
 
 @dataclass(frozen=True, slots=True)

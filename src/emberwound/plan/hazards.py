@@ -12,6 +12,7 @@ from emberwound.plan.arena_plans import CheckpointPlan, HazardPlan, PickupPlan
 from emberwound.plan.space import unit
 from emberwound.rulebook.fields import COLOURS
 from emberwound.rulebook.terms import hit_terms
+from emberwound.vocabulary.clock import Duration
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Sequence
@@ -59,7 +60,8 @@ def pickup_plan(book: Book, name: str, pickup: Pickup, times: Times) -> PickupPl
         gives=dict(pickup.gives),
         counts={counters.index(each): points for each, points in pickup.counts.items()},
         lives=pickup.lives,
-        return_ticks=None if pickup.returns_after is None else times.ticks(pickup.returns_after),
+        return_ticks=times.ticks(pickup.returns_after) if isinstance(pickup.returns_after, Duration) else None,
+        leaves=times.leave_ticks(pickup.returns_after, pickup.leave_seconds),
     )
 
 

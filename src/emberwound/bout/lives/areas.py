@@ -84,8 +84,9 @@ def _take(world: World, seat: int, body: int, number: int, time: float) -> None:
     now = world.counts[Count.TICK]
     if block.taken[number] > now or not _is_of_use(world, seat, body, pickup):
         return
-    block.taken[number] = inf if pickup.return_ticks is None else now + 1.0 + pickup.return_ticks
-    block.again[block.first_pickup + number] = block.taken[number]
+    if not pickup.leaves:
+        block.taken[number] = inf if pickup.return_ticks is None else now + 1.0 + pickup.return_ticks
+        block.again[block.first_pickup + number] = block.taken[number]
     _give_lives(world, seat, pickup)
     taken = world.emit(
         PickedUp(

@@ -133,8 +133,10 @@ class Pickup(Area):
     """Points of counters."""
     lives: Few = 0
     """Lives more."""
-    returns_after: LastingTime | None = None
-    """Seconds after which it is there again; without it never."""
+    returns_after: RehitTime | None = None
+    """Seconds after which it is there again, without it never; "leave": it stays, and gives once until it was left."""
+    leave_seconds: LastingTime = Field(default_factory=lambda: seconds("0.1"))
+    """With "leave": how long the contact must be over before it gives again."""
 
 
 class Hazard(Area, HitOptions):

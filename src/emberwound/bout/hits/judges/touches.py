@@ -17,6 +17,9 @@ from emberwound.vocabulary.clock import CLOSE, exact_ticks, on_grid
 from emberwound.vocabulary.events import StrikeBlocked
 
 if TYPE_CHECKING:
+    import numpy as np
+    from numpy.typing import NDArray
+
     from emberwound.bout.state.pairs import Pairs
     from emberwound.bout.state.pending import QueuedContact, VolumeContact
     from emberwound.bout.state.world import World
@@ -222,14 +225,23 @@ def judge_hazard(world: World, contact: QueuedContact) -> list[QueuedContact]:
 def judge_area(world: World, contact: QueuedContact) -> list[QueuedContact]:
     """Note that a body touches a checkpoint or a pickup; what comes of it is settled after the deaths of the tick."""
     touch, seat = contact[-1]
-    again = world.block.again[world.block.area_of(touch.volume)]
+    again, tick = world.block.again[world.block.area_of(touch.volume)], world.counts[Count.TICK] + touch.share
+    place = world.plan.areas - (world.block.volumes.shape[1] - touch.volume) - len(world.plan.hazards)
     if seat < len(world.plan.props):
         again[seat] = inf
-    elif again[seat] <= world.counts[Count.TICK] + touch.share:
-        place = world.plan.areas - (world.block.volumes.shape[1] - touch.volume)
-        time = (world.counts[Count.TICK] + touch.share) / world.plan.tick_rate
-        world.reached.append((place - len(world.plan.hazards), seat, touch.shape // world.plan.most_hurtboxes, time))
+    elif again[seat] <= tick and not _goes_on_in(world, again, seat, place, tick):
+        world.reached.append((place, seat, touch.shape // world.plan.most_hurtboxes, tick / world.plan.tick_rate))
     return []
+
+
+def _goes_on_in(world: World, again: NDArray[np.float64], seat: int, place: int, tick: float) -> bool:
+    """Whether a touch of a pickup goes on that gives once until it was left; it is kept either way."""
+    number = place - len(world.plan.checkpoints)
+    leaves = world.plan.pickups[number].leaves if number >= 0 else 0.0
+    if not leaves:
+        return False
+    before, again[seat] = float(again[seat]), _held_until(tick + leaves)
+    return _is_held(before, tick)
 
 
 def _source(world: World, touch: VolumeContact) -> Vector:
