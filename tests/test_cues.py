@@ -237,7 +237,7 @@ def test_what_cannot_be_written_as_sound_says_so(tmp_path: Path) -> None:
         ('[cues.x]\non = ["wound"]', 'cues.x.on[0]: there is no event "wound"'),
         (
             '[cues.x]\non = ["died"]\nmin_points = 3',
-            "cues.x.min_points: on died; has a meaning on wounded, healed alone",
+            "cues.x.min_points: on died; has a meaning on shot_struck, wounded, healed alone",
         ),
         ('[cues.x]\non = ["healed"]\nbelow = 0.5', "cues.x.below: on healed"),
         ('[cues.x]\non = ["wounded"]\nattacks = ["jap"]', "did you mean 'jab'"),

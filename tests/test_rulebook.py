@@ -67,7 +67,7 @@ MISTAKES = {
     ("windup = 0", "windop = 0"): "attacks.dart.windop: unknown key (did you mean 'windup'?); allowed here: kind, damage, against, "
     "guard_class, afflicts, push, hit_stop, layers, hits_allies, hits_owner, heal, revive, falloff, "
     "windup, releases, active, recovery, cooldown, rate, allowed_while, when_held, cost, charge, lunge, poses, "
-    "withstands_severity, interrupted_by, cancels, follow_ups, invulnerable, hurtboxes_off, shot, ray, strike, blast, blast_on, blast_at",
+    "withstands_severity, interrupted_by, cancels, follow_ups, invulnerable, hurtboxes_off, shot, ray, strike, grab, throw, blast, blast_on, blast_at",
     ('fighter = "thrower"', 'fighter = "throwr"'): 'bouts.drill.seats.amber.fighter: there is no fighter "throwr" '
     "(did you mean 'thrower'?); known: thrower, post",
     ('kind = "ember"\ndamage = 1\n', 'kind = "embr"\ndamage = 1\n'): 'attacks.lob.kind: there is no kind "embr" '
@@ -119,7 +119,7 @@ MISTAKES = {
     ("cooldown = 0\n", "poses.hand = [{ at = 0, offset = [0, 1] }]\n"): 'attacks.dart.poses.hand: there is no joint of '
     'thrower "hand"; known: none',
     ("shot = { radius = 0.1, speed = 5, muzzle = [0.5, 1.0] }", ""): "attacks.lob.damage: 1 with nothing to carry it; "
-    "give the attack a shot, a ray or a strike",
+    "give the attack a shot, a ray, a strike or a throw",
     ("damage = 1\n", "damage = 1\nheal = 2\n"): "attacks.lob.heal: 2 beside a damage of 1; an attack damages or heals; make two",
     ("damage = 1\n", "damage = 1\nrevive = true\n"): "attacks.lob.revive: true without healing; give it heal, the points it heals",
     ("damage = 1\n", "damage = 1\nfalloff = { near = 5, far = 5 }\n"): "attacks.lob.falloff.far: 5; it must lie beyond near, 5",

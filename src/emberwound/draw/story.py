@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
+from emberwound.draw.health import draw_health
 from emberwound.draw.moments import draw_bodies, draw_flying
 from emberwound.draw.palette import INK, PAPER, seat_look
 from emberwound.draw.paths import Flights, draw_flights
@@ -17,7 +18,7 @@ from emberwound.draw.titles import plan_of, title_of
 from emberwound.draw.windows import Window, states_of, window_of
 from emberwound.plan.solids import at_rest
 from emberwound.study.lives import cast_of
-from emberwound.vocabulary.events import Died, Respawned, SeatEntered, Wounded
+from emberwound.vocabulary.events import Died, Respawned, SeatEntered
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
@@ -39,9 +40,6 @@ WHOLE, HALF = 120, 62
 
 LETTER = 0.0075
 """How much of an arena's width a letter of a label takes."""
-
-CROWDED = 0.011
-"""How much of a figure's time a letter takes: what stands closer is written below, or once."""
 
 
 def draw_story(chronicle: Chronicle, *, between: Window | None = None, ticks: Sequence[int] | None = None) -> Figure:
@@ -99,9 +97,9 @@ def draw_paths(
     draw_flights(flights, axes, projection, numbers=numbers)
     shots = len(flights.released)
     by_number = ": paths by number" if numbers and shots else ""
-    many = f"{shots} {'shot' if shots == 1 else 'shots'}"
-    said = [f"{many}, {flights.hits()} of them hit"] if shots or not flights.others() else []
-    said += [f"{flights.others()} wounds by strikes, hazards and afflictions"] if flights.others() else []
+    said = [_shots_told(shots, flights.hits())] if shots or not flights.others() else []
+    wounds = "wound" if flights.others() == 1 else "wounds"
+    said += [f"{flights.others()} {wounds} by strikes, hazards and afflictions"] if flights.others() else []
     title = fill(f"{named}{', '.join(said)}, seen {projection.name}{by_number}", letters)
     dress(
         axes, title, projection.label(projection.across, units), projection.label(projection.up, units), flights.key()
@@ -232,113 +230,13 @@ def _prop(chronicle: Chronicle, plan: Plan, axes: Axes, projection: Projection, 
                   va="top", color=INK, fontsize=9, zorder=6)  # fmt: skip
 
 
+def _shots_told(shots: int, hits: int) -> str:
+    if shots == 1:
+        return "1 shot, which hit" if hits else "1 shot, which hit nobody"
+    return f"{shots} shots, {hits} of them hit"
+
+
 def _fate(chronicle: Chronicle, entered: SeatEntered) -> str:
     signs = {Died: "✝", Respawned: "▲"}
     told = [event for event in chronicle.events if event.seat == entered.seat and type(event) in signs]
     return ", ".join(f"{signs[type(event)]} {event.time:.2f} s" for event in told[:MOST_FATES]) or "alive to the end"
-
-
-def draw_health(chronicle: Chronicle, axes: Axes, window: Window) -> Axes:
-    """Each seat's vital pool over time, wounds marked with the shot's number or by what, deaths and respawns too."""
-    seats = cast_of(chronicle.events)
-    fighters = chronicle.rules.book.fighters
-    most = max(
-        (pool.max for name in _fighters_of(chronicle) for pool in fighters[name].pools.values() if pool.vital),
-        default=1.0,
-    )
-    starts: list[float] = []
-    names = _Names(most)
-    for index, entered in enumerate(seats):
-        pool = next(pool for pool in fighters[entered.fighter].pools.values() if pool.vital)
-        colour, line = seat_look(index)
-        times, values = _health_steps(chronicle, entered, _vital_track(chronicle, entered.seat or ""))
-        axes.plot(times, values, color=colour, linestyle=line, linewidth=2.0, drawstyle="steps-post")
-        first = max(int(np.searchsorted(times, window[0], side="right")) - 1, 0)
-        first += int(np.argmax(~np.isnan(values[first:])))
-        beside = 6 + 55 * starts.count(values[first])
-        starts.append(values[first])
-        spot = (max(times[first], window[0]), values[first])
-        axes.annotate(entered.seat or "", spot, (beside, 4), textcoords="offset points", color=colour)
-        start = pool.max if pool.start is None else pool.start
-        _marks(chronicle, axes, entered.seat or "", colour, start, names)
-    unit = "points of the vital pool"
-    dress(
-        axes,
-        "Health over time",
-        "time (s)",
-        unit,
-        "● wound, with the number of its shot or by what   ✝ death   ▲ respawn",
-    )
-    axes.set_xlim(*window)
-    axes.set_ylim(-0.13 * most, 1.12 * most)
-    return leave_out_of_layout(axes)
-
-
-def _fighters_of(chronicle: Chronicle) -> list[str]:
-    """Every fighter that a seat was."""
-    return [event.fighter for event in chronicle.events if isinstance(event, SeatEntered | Respawned)]
-
-
-def _vital_track(chronicle: Chronicle, seat: str) -> np.ndarray:
-    """What the vital pool of a seat held, state by state, whichever fighter it was."""
-    tracks, fighters = chronicle.tracks, chronicle.rules.book.fighters
-    found = np.full(len(tracks.ticks), np.nan)
-    for event in chronicle.events:
-        if isinstance(event, SeatEntered | Respawned) and event.seat == seat:
-            vital = next(name for name, pool in fighters[event.fighter].pools.items() if pool.vital)
-            from_here = tracks.ticks >= event.tick
-            found[from_here] = tracks.pool(seat, vital)[from_here]
-    return found
-
-
-class _Names:
-    """Where the names of wounds are written: none over another, of any seat."""
-
-    def __init__(self, most: float) -> None:
-        self.tall = 0.05 * most
-        self.written: list[tuple[float, float]] = []
-
-    def place(self, at: tuple[float, float], wide: float) -> int:
-        """How far above its mark, in points, a name so many seconds wide goes."""
-        rows = ((5, 0.0), (-13, -3.2 * self.tall), (17, 2.4 * self.tall), (-25, -5.6 * self.tall))
-        offset, rise = next((row for row in rows if self._is_free(at, row[1], wide)), rows[0])
-        self.written.append((at[0], at[1] + rise))
-        return offset
-
-    def _is_free(self, at: tuple[float, float], rise: float, wide: float) -> bool:
-        return not any(
-            abs(at[0] - time) < wide and abs(at[1] + rise - height) < 1.8 * self.tall for time, height in self.written
-        )
-
-
-def _health_steps(chronicle: Chronicle, entered: SeatEntered, track: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
-    """Times and values with a step at each exact wound."""
-    times, values = chronicle.tracks.times.tolist(), track.tolist()
-    for event in chronicle.events:
-        if event.seat == entered.seat and isinstance(event, Wounded):
-            times.append(event.time)
-            values.append(event.vital_left)
-    order = np.argsort(times, kind="stable")
-    return np.array(times)[order], np.array(values)[order]
-
-
-def _marks(chronicle: Chronicle, axes: Axes, seat: str, colour: str, start: float, names: _Names) -> None:
-    """A seat's wounds, deaths and respawns."""
-    last = (-chronicle.seconds, "")
-    for event in chronicle.events:
-        if event.seat != seat:
-            continue
-        if isinstance(event, Wounded):
-            axes.plot([event.time], [event.vital_left], marker="o", markersize=5, color=colour)
-            spot, text = (event.time, event.vital_left), str(event.shot or event.attack)
-            wide = CROWDED * len(text) * chronicle.seconds
-            if event.time - last[0] >= wide or text != last[1]:
-                offset = names.place((event.time, event.vital_left), wide)
-                axes.annotate(text, spot, (5, offset), textcoords="offset points", color=INK, fontsize=9)
-                last = (event.time, text)
-        elif isinstance(event, Died):
-            spot = (event.time, 0.0)
-            axes.annotate("✝", spot, (0, -3), textcoords="offset points", ha="center", va="top", color=colour, size=15)
-        elif isinstance(event, Respawned):
-            rise = [0.0, start]
-            axes.plot([event.time] * 2, rise, marker="^", markersize=8, markevery=[0], color=colour, linewidth=0.8)

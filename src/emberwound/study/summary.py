@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING
 import msgspec
 
 from emberwound.bout.lives.counters import BoardRow
+from emberwound.chronicle.sizes import vital_max
 from emberwound.study.attacks import AttackTotals, attack_totals
 from emberwound.study.lives import Life, cast_of, lives_of
 from emberwound.vocabulary.events import (
@@ -147,7 +148,7 @@ def _seat(chronicle: Chronicle, entered: SeatEntered) -> SeatTotals:
         elif isinstance(event, SeatLeft):
             alive = False
     pools = chronicle.rules.book.fighters[fighter].pools
-    vital, pool = next(each for each in pools.items() if each[1].vital)
+    vital = next(name for name, pool in pools.items() if pool.vital)
     left = float(chronicle.tracks.pool(seat, vital)[-1])
     done = [event for event in chronicle.events if event.by == seat]
     return SeatTotals(
@@ -156,7 +157,7 @@ def _seat(chronicle: Chronicle, entered: SeatEntered) -> SeatTotals:
         alive=alive,
         vital=vital,
         vital_left=left if alive else 0.0,
-        vital_max=pool.max,
+        vital_max=vital_max(chronicle, seat, fighter),
         deaths=deaths,
         lives_left=lives,
         shots=sum(isinstance(event, Released) for event in done),

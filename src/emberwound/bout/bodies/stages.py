@@ -9,6 +9,7 @@ from emberwound.bout.state import queries
 from emberwound.bout.state.layout import SeatColumn, mark_of
 from emberwound.geometry.layout import BodyMark, Presence
 from emberwound.vocabulary.events import StageBegan, Wounded
+from emberwound.vocabulary.events.base import TICK_START
 
 if TYPE_CHECKING:
     from emberwound.bout.state.world import World
@@ -39,6 +40,7 @@ def _begin(world: World, body: int, number: int) -> None:
     stage = queries.fighter_of(world, body).stages[number]
     world.emit(
         StageBegan(
+            time=wounds[-1].time if wounds else TICK_START,
             seat=seat,
             by=wounds[-1].by if wounds else None,
             cause=wounds[-1].seq if wounds else None,
