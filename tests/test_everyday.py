@@ -418,6 +418,9 @@ invulnerable = [{ until = 0.2 }]
 [attacks.shove]
 active = 0.1
 strike.hitboxes.hand = { from = [0.5, 1], radius = 0.3, push = { speed = 3 } }
+[attacks.hurl]
+throw = true
+push = { speed = 3 }
 [templates.walls.spare]
 size = [1, 1]
 [bouts.idle]
@@ -426,18 +429,19 @@ seconds = 1
 seats.a = { fighter = "thrower", at = [0, 0] }
 orders = [{ time = 0.5, seat = "a", press = "bash" }]
 """
-    text = range_text().replace('attacks = ["dart", "lob"]', 'attacks = ["dart", "lob", "bash"]') + idle
+    text = range_text().replace('attacks = ["dart", "lob"]', 'attacks = ["dart", "lob", "bash", "hurl"]') + idle
     rules = ew.Rulebook.parse(text, "idle.toml")
     assert [warning.key for warning in rules.warnings] == [
         "attacks.bash",
         "attacks.tickle.damage",
         "attacks.burst.releases",
+        "fighters.thrower.attacks",
         "templates.walls.spare",
     ]
     assert ew.Rulebook.parse(range_text()).warnings == ()
     (tmp_path / "idle.toml").write_text(text, encoding="utf-8")
     done = emberwound("run", "idle.toml", folder=tmp_path)
-    assert done.returncode == 0 and done.stderr.count("warning: idle.toml: ") == 4
+    assert done.returncode == 0 and done.stderr.count("warning: idle.toml: ") == 5
     assert "warning: idle.toml: attacks.bash: it does nothing" in done.stderr
     assert "a strikes with nothing: bash has no shot, ray, strike or blast" in " ".join(done.stdout.split())
 

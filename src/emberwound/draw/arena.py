@@ -74,6 +74,10 @@ def _inches(axes: Axes, wide: float) -> float:
     return (wide - FRAME) * (high - low) / (right - left) + FRAME
 
 
+LABEL = 0.085
+"""The share of the row's width that the label of a hurtbox takes."""
+
+
 def draw_place(
     rules: Rulebook, plan: Plan, axes: Axes, projection: Projection, tick: int | None = None, *, named: bool = True
 ) -> Axes:
@@ -84,7 +88,10 @@ def draw_place(
     draw_stage(plan, axes, projection, np.array([*entries, *marked] or np.empty((0, 3))), tick)
     low, high = axes.get_xlim()
     length = ARROW * (high - low)
+    hazards = {hazard.name for hazard in plan.hazards} if named else set()
     for number, name in enumerate(plan.wall_names):
+        if name in hazards:  # a solid hazard, which is named once
+            continue
         outline = wall_outline(plan, number, projection)
         across, up = ((outline.min(axis=0) + outline.max(axis=0)) / 2).tolist()
         box = {"facecolor": PAPER, "edgecolor": "none", "pad": 1.5}
@@ -166,7 +173,7 @@ def draw_fighters(rules: Rulebook, plan: Plan, axes: Axes) -> Axes:
         axes.annotate(fighter.name, (place[0], foot), (0, -8), textcoords="offset points", ha="center", va="top",
                       color=colour, fontsize=10, fontweight="bold")  # fmt: skip
     units = rules.book.settings.units
-    axes.set_xlim(-LEFT * large, max(across, RIGHT * large))
+    axes.set_xlim(-max(LEFT * large, LABEL * across), max(across, RIGHT * large))
     axes.set_ylim(*((-0.32 * large, 1.1 * large) if projection is FROM_SIDE else (-0.8 * large, 0.8 * large)))
     axes.set_aspect("equal")
     key = "name × multiplier of each hurtbox   ◆➤ muzzle, and the direction of its shots unless they are aimed"

@@ -30,6 +30,18 @@ def warnings_of(book: Book, file: str) -> list[Problem]:
         ):
             seen = "releases without a shot, a ray or a blast"
             found.append(Problem(file, f"{key}.releases", seen, "give it one of them, or leave the releases out"))
+    return found + _throws_nobody(book, file)
+
+
+def _throws_nobody(book: Book, file: str) -> list[Problem]:
+    """Fighters that throw, and have no attack that holds anybody."""
+    found = []
+    for name, fighter in book.fighters.items():
+        attacks = [(each, book.attacks[each]) for each in fighter.all_attacks]
+        throws = [each for each, attack in attacks if attack.throw]
+        if throws and not any(attack.grab for _, attack in attacks):
+            seen = f"{throws[0]} throws, but no attack of {name} holds anybody"
+            found.append(Problem(file, f"fighters.{name}.attacks", seen, "give it an attack with a grab"))
     return found
 
 
