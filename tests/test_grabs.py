@@ -229,3 +229,16 @@ def test_holds_are_saved_recorded_and_digested() -> None:
 def test_grabs_that_cannot_be_are_refused(old: str, new: str, told: str) -> None:
     with pytest.raises(ew.RulebookError, match=re.escape(told)):
         ew.Rulebook.parse(BOOK.format(at="[0.6, 0.9]", contact="none").replace(old, new, 1))
+
+
+def test_a_throw_is_asked_about_as_it_hits() -> None:
+    rules = ew.Rulebook.parse(
+        BOOK.format(at="[0.6, 0.9]", contact="none").replace(
+            "1.5], radius = 0.3 }", "1.5], radius = 0.3, multiplier = 2 }"
+        )
+    )
+    report = rules.wound("heave", "grappler")
+    assert (report.hurtbox, report.ledger.amount) == ("whole body", 12)
+    for circumstance in ({"hurtbox": "trunk"}, {"guarded": True}):
+        with pytest.raises(ew.RulebookError, match="heave is a throw"):
+            rules.wound("heave", "grappler", **circumstance)

@@ -259,6 +259,19 @@ def test_a_perfect_moment_leaves_the_attacker_open() -> None:
     assert not only(ew.events.ReactionBegan, hit.advance(0.5))  # nor is a hit on its owner
 
 
+def test_a_blast_that_a_shot_sets_off_ends_another_once() -> None:
+    text = BOOK.format(reflects="never", stone="", bat="false").replace("health = 5", "health = 5", 1)
+    text = text.replace("damage = 10\n", 'damage = 10\nblast = "pop"\n', 1)
+    bout = ew.Bout(ew.Rulebook.parse(text), arena="yard")
+    a, b = face_off(bout)
+    mate = bout.enter("slinger", seat="m", at=(0, 0.4), team="ours")
+    for seat in (a, b, mate):
+        seat.order(press="stone")
+    events = bout.advance(2)
+    ended = [event.shot for event in only(ew.events.ShotEnded, events)]
+    assert sorted(ended) == [1, 2, 3]
+
+
 @pytest.mark.parametrize(
     ("old", "new", "told"),
     [

@@ -13,7 +13,7 @@ from typing import TYPE_CHECKING, Any, NamedTuple
 
 from emberwound.combat.hit import GuardStance, Stagger, resolve
 from emberwound.combat.push import push_velocity
-from emberwound.combat.terms import Circumstance
+from emberwound.combat.terms import Circumstance, HurtboxTerms
 from emberwound.combat.wound import falloff_share
 from emberwound.rulebook.names import known_name
 from emberwound.rulebook.terms import (
@@ -22,6 +22,7 @@ from emberwound.rulebook.terms import (
     hitbox_terms,
     hurtbox_terms,
     push_terms,
+    route_of,
     stagger_terms,
     stats_of,
     with_overrides,
@@ -29,6 +30,7 @@ from emberwound.rulebook.terms import (
     wound_terms,
 )
 from emberwound.vocabulary.errors import RulebookError, shortened
+from emberwound.vocabulary.events import WHOLE_BODY
 from emberwound.vocabulary.problems import Problem
 
 if TYPE_CHECKING:
@@ -36,7 +38,7 @@ if TYPE_CHECKING:
 
     from emberwound.combat.hit import HitResult
     from emberwound.combat.reaction import StaggerTerms
-    from emberwound.combat.terms import BodyStats, HurtboxTerms, WoundRules, WoundTerms
+    from emberwound.combat.terms import BodyStats, WoundRules, WoundTerms
     from emberwound.rulebook.models import Attack, Blast, Fighter
     from emberwound.rulebook.rules import Rules
 
@@ -65,7 +67,7 @@ def ways_of(rules: Rules, attack: str) -> tuple[Way, ...]:
     last = [Way(None, table.blast, blast, blast_terms(blast))] if blast else []
     boxes = table.strike.hitboxes.items() if table.strike else ()
     ways = [Way(name, None, with_overrides(table, box), hitbox_terms(table, box)) for name, box in boxes]
-    if not ways and (table.shot or table.ray or not last):
+    if not ways and (table.shot or table.ray or table.throw or not last):
         ways = [Way(None, None, table, wound_terms(table))]
     return (*ways, *last) if any(_does(way) for way in ways) else (*last, *ways)
 
@@ -170,6 +172,11 @@ def asked_hit(  # noqa: PLR0913 (each is a circumstance of its own, by name)
     if found is None:
         raise _untouched(attack, victim, ways, {name: boxes[name].layer for name in names})
     way, name = found
+    throws = rules.book.attacks[attack].throw and not way.blast
+    if throws and hurtbox is not None:
+        raise refuse("hurtbox", hurtbox, f"{attack} is a throw, which hits the whole body; leave it out")
+    if throws and guarded:
+        raise refuse("guarded", guarded, f"{attack} is a throw, which no guard stops; leave it out")
     radius = rules.book.blasts[way.blast].radius if way.blast else inf
     if not is_number(distance) or not 0.0 <= distance <= radius:
         allowed = f"allowed: 0 to {radius:g}, its radius" if way.blast else "allowed: a finite number from 0 up"
@@ -186,7 +193,7 @@ def asked_hit(  # noqa: PLR0913 (each is a circumstance of its own, by name)
         attack,
         victim,
         way,
-        terms[name],
+        HurtboxTerms(WHOLE_BODY, 1.0, route_of(fighter)) if throws else terms[name],
         stats,
         Circumstance(
             way.blast or attack,

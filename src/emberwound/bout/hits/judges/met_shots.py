@@ -76,6 +76,8 @@ def judge_pair(world: World, contact: QueuedContact) -> list[QueuedContact]:
     hits = [(_hit(world, shot, time, touch), shot, target) for shot, target in pairs]
     cause = None
     for hit, shot, target in hits:
+        if target.column in world.ended_shots:  # by the blast of the one before
+            continue
         seq = struck_shots.hurt(world, hit, target, touch.position, time, shot.mark[ShotMark.RELEASE_SEQ])
         cause = seq if shot is one else cause
     if one.health or one.column in world.ended_shots:

@@ -37,6 +37,8 @@ def judge(world: World, ray: Ray) -> None:
     reached += _shots_touched(world, ray, end.share)
     reached.sort(key=lambda each: each[0])
     for share, met in reached[:most]:
+        if isinstance(met, MetShot) and met.column in world.ended_shots:  # by the blast of one before
+            continue
         distance = share * attack.ray_range
         hit = Hit(
             flight.seat,
