@@ -198,10 +198,13 @@ def test_run_gives_json_that_agrees_with_the_chronicle(tmp_path: Path, saltglass
         (["run", "broken.toml"], "broken.toml: line 1, column 8: not valid TOML"),
         (["run", "typo.toml"], "typo.toml: settings.tickrate: unknown key (did you mean 'tick_rate'?)"),
         (["run", "range.toml"], "range.toml has no bout yet; add a table [bouts.NAME] to it"),
-        (["run", "SALT"], "saltglass.toml has 6 bouts; name one; known: crossing, vent, ledge, pans, yard, passage"),
+        (
+            ["run", "SALT"],
+            "saltglass.toml has 7 bouts; name one; known: crossing, vent, ledge, sluice, pans, yard, passage",
+        ),
         (
             ["run", "SALT", "crosing"],
-            "there is no bout 'crosing' (did you mean 'crossing'?); known: crossing, vent, ledge, pans, yard, passage",
+            "there is no bout 'crosing' (did you mean 'crossing'?); known: crossing, vent, ledge, sluice, pans, yard, passage",
         ),
         (
             ["run", "SALT", "pans", "--out", "typo.toml"],
@@ -309,7 +312,7 @@ def test_a_wound_and_the_table_of_wounds_are_worked_out_without_a_bout(tmp_path:
     for row in rows:
         how = {"hurtbox": row["hurtbox"], "blast": row["blast"] is not None}
         assert row["damage"] == rules.wound(row["attack"], row["victim"], **how).ledger.amount
-    assert len(rows) == 11 * (4 + 2 + 2 + 3 + 3) - 1, "ten attacks and a blast, on all hurtboxes but one"
+    assert len(rows) == 11 * (4 + 2 + 2 + 3 + 4 + 2 + 3) - 1, "ten attacks and a blast, on all hurtboxes but one"
     beams = {(row["victim"], row["hurtbox"]) for row in rows if row["attack"] == "beam"}
     assert rules.book.attacks["beam"].layers == ("body",) and ("bellwarden", "plate") not in beams
     pole = rules.wound("sweep", "wader", hitbox="pole", hurtbox="head")

@@ -329,7 +329,7 @@ def test_figures_show_no_more_than_the_time_that_is_asked_for(saltglass: ew.Rule
     assert sum(text.startswith("✝") for text in texts(lanes)) == 3 and lanes.get_xlim() == (8, 22)
     assert {"amber 6", "reed 10"} <= set(texts(score))
     (shots,) = draw_shots(chronicle, between=(0, 3)).axes
-    assert shots.get_title(loc="left").startswith("1 shot, 0 of them hit")
+    assert shots.get_title(loc="left").startswith("1 shot, which hit nobody")
     with pytest.raises(ew.OutputError, match="from 0 to 41 s; got 30 to 50"):
         draw_lives(chronicle, between=(30, 50))
 

@@ -18,7 +18,7 @@ from emberwound.vocabulary.orders import Become, Leave, Order
 if TYPE_CHECKING:
     from collections.abc import Sequence
 
-    from emberwound.bout.views.body import RagdollView, ReactionView
+    from emberwound.bout.views.parts import RagdollView, ReactionView
     from emberwound.vocabulary.orders import Facing
 
 

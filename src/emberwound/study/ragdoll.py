@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 import msgspec
 
 from emberwound.bout.preview import Fall
-from emberwound.bout.views.body import RagdollView
+from emberwound.bout.views.parts import RagdollView
 from emberwound.study.knockback import knockback_report
 from emberwound.vocabulary.errors import BoutError
 from emberwound.vocabulary.limits import MOST_PREVIEW_SECONDS

@@ -9,10 +9,11 @@ from emberwound._lazy import loader
 if TYPE_CHECKING:
     from emberwound.bout.views.areas import AreaView
     from emberwound.bout.views.bars import BarView
-    from emberwound.bout.views.body import ActionView, AfflictionView, BodyView, RagdollView, ReactionView
+    from emberwound.bout.views.body import BodyView
     from emberwound.bout.views.camera import Camera, Follower
     from emberwound.bout.views.cues import CueView
     from emberwound.bout.views.frame import View
+    from emberwound.bout.views.parts import ActionView, AfflictionView, RagdollView, ReactionView
     from emberwound.bout.views.shots import ShotView
     from emberwound.bout.views.solids import SolidView
 
@@ -35,9 +36,8 @@ __all__ = [
 _HOMES = {
     "AreaView": "emberwound.bout.views.areas",
     "BarView": "emberwound.bout.views.bars",
-    **dict.fromkeys(
-        ("ActionView", "AfflictionView", "BodyView", "RagdollView", "ReactionView"), "emberwound.bout.views.body"
-    ),
+    "BodyView": "emberwound.bout.views.body",
+    **dict.fromkeys(("ActionView", "AfflictionView", "RagdollView", "ReactionView"), "emberwound.bout.views.parts"),
     **dict.fromkeys(("Camera", "Follower"), "emberwound.bout.views.camera"),
     "CueView": "emberwound.bout.views.cues",
     "View": "emberwound.bout.views.frame",
