@@ -264,6 +264,11 @@ def test_a_restart_begins_with_those_who_were_there_first() -> None:
     assert [event.seat for event in entered] == ["early", "late"]
     assert [event.time - restart.time for event in entered] == pytest.approx([0, 1])
     assert ew.rerun(chronicle) == chronicle
+    bout, heard = ew.Bout.scripted(rules, "shift"), list[ew.events.Event]()
+    bout.on(ew.events.SeatEntered, seat="late")(heard.append)
+    bout.advance(9)
+    assert heard == [event for event in only(ew.events.SeatEntered, chronicle.events) if event.seat == "late"]
+    assert len(heard) == 2, "it hears of its seat again, which has left and is brought back"
 
 
 @pytest.mark.parametrize(

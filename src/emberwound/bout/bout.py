@@ -108,7 +108,8 @@ class Bout:
         self._world = World(self._plan, script)
         self._world.counts[Count.SEED] = self.seed
         self._world.counts[Count.NEXT_DUE] = self._world.soonest()
-        self._listeners = Listeners()
+        restarts = self._plan.on_elimination == "restart"
+        self._listeners = Listeners(script.late | script.leaving if script and restarts else ())
         self._observers: list[Observer | PassedOverObserver] = []
         self._phases: tuple[Callable[[World], None], ...] = PHASES
         self._remainder = self._dropped = 0
@@ -296,7 +297,7 @@ class Bout:
 
         `seat` asks for those that befell one seat, `by` for those it did; the seat may enter later. `life` asks for
         those of that life of the seat alone, up to its death; `once` for the first one alone. `off` ends it, and so
-        does the leaving of the seat.
+        does the leaving of the seat, unless it is one of the script's that a restart brings back.
         Raises BoutError for what is no type of event, for a life without a seat or already over, and for a function
         that is async or that takes another event.
         """

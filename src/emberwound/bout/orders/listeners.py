@@ -10,7 +10,7 @@ from emberwound.vocabulary.errors import BoutError, ListenerError
 from emberwound.vocabulary.events import Died, Event, SeatLeft
 
 if TYPE_CHECKING:
-    from collections.abc import Callable, Sequence
+    from collections.abc import Callable, Collection, Sequence
 
     from emberwound.vocabulary.events import AnyEvent
 
@@ -79,18 +79,15 @@ def _event_taken(function: Callable[..., object]) -> list[type[Event]]:
     return [each for each in parts if isinstance(each, type) and issubclass(each, Event)]
 
 
-def _is_last_for(listener: Listener, event: Event, life: int) -> bool:
-    """Whether nothing that a listener asked for can come after an event."""
-    if isinstance(event, Died):
-        return listener.seat == event.seat and listener.life == life
-    return isinstance(event, SeatLeft) and event.seat in (listener.seat, listener.by)
-
-
 class Listeners:
-    """All functions that hear of a bout's events, in the order in which they asked."""
+    """All functions that hear of a bout's events, in the order in which they asked.
 
-    def __init__(self) -> None:
+    `returning` names the seats that a restart may bring back after they left: what listens for these goes on.
+    """
+
+    def __init__(self, returning: Collection[str] = ()) -> None:
         self._all: list[Listener] = []
+        self._returning = returning
 
     def __len__(self) -> int:
         return len(self._all)
@@ -119,7 +116,7 @@ class Listeners:
         for event in events:
             life = life_of(event)
             for listener in tuple(self._all):
-                ends = _is_last_for(listener, event, life)
+                ends = self._is_last_for(listener, event, life)
                 if not listener.wants(event, life):
                     listener.over |= ends
                     continue
@@ -130,6 +127,13 @@ class Listeners:
                     failed = failed or (listener, event, raised)
         self._all = [each for each in self._all if not each.over]
         return None if failed is None else _report(*failed, events)
+
+    def _is_last_for(self, listener: Listener, event: Event, life: int) -> bool:
+        """Whether nothing that a listener asked for can come after an event."""
+        if isinstance(event, Died):
+            return listener.seat == event.seat and listener.life == life
+        has_left = isinstance(event, SeatLeft) and event.seat not in self._returning
+        return has_left and event.seat in (listener.seat, listener.by)
 
 
 def _report(listener: Listener, event: AnyEvent, error: Exception, events: Sequence[AnyEvent]) -> ListenerError:
