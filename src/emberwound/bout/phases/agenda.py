@@ -25,6 +25,10 @@ if TYPE_CHECKING:
     from emberwound.plan.script import Script
 
 
+COMES_AND_GOES = (Enter, Leave)
+"""The inputs of a script that are taken before all else of their tick."""
+
+
 def agenda(world: World) -> None:
     """Seats leave, corpses go, shots expire, attacks release and end, seats respawn, scripts speak."""
     tick = world.counts[Count.TICK]
@@ -62,10 +66,10 @@ def _end_told_shots(world: World) -> None:
 
 def _id(world: World, timer: int, column: int) -> int:
     """What decides between columns whose timers are up in one tick: the body's, the shot's or the seat's id."""
-    if timer in (Timer.SHOT_LIFETIME, Timer.SHOT_STEERING):
-        return int(world.block.shot_marks[ShotMark.ID, column])
     if timer > Timer.SHOT_STEERING:
         return column
+    if timer >= Timer.SHOT_LIFETIME:
+        return int(world.block.shot_marks[ShotMark.ID, column])
     body = column // Limit.AFFLICTIONS if timer == Timer.AFFLICTION else column
     return int(world.block.body_marks[BodyMark.ID, body])
 
@@ -164,7 +168,7 @@ def _come_and_go(world: World, script: Script, tick: int) -> None:
     while cursor < len(script.inputs) and script.inputs[cursor].tick + shift <= tick:
         given = script.inputs[cursor]
         cursor += 1
-        if isinstance(given, Enter | Leave) and (given.seat in world.names) is isinstance(given, Leave):
+        if isinstance(given, COMES_AND_GOES) and (given.seat in world.names) is isinstance(given, Leave):
             take(world, msgspec.structs.replace(given, tick=tick))
 
 
@@ -176,6 +180,6 @@ def _script(world: World, tick: int) -> None:
     while cursor < len(inputs) and inputs[cursor].tick + shift <= tick:
         given = inputs[cursor]
         cursor += 1
-        if given.seat in world.names and not isinstance(given, Enter | Leave):
+        if given.seat in world.names and not isinstance(given, COMES_AND_GOES):
             take(world, msgspec.structs.replace(given, tick=given.tick + shift) if shift else given)
     world.counts[Count.SCRIPT_CURSOR] = cursor

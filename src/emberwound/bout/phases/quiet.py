@@ -25,7 +25,7 @@ def may_be_quiet(world: World) -> bool:
     counts = world.counts
     if counts[Count.SHOTS_TOP] > contacts.FEW_SHOTS or counts[Count.NEXT_DUE] < counts[Count.TICK] + 2:
         return False
-    if counts[Count.GRABS] or (world.shots_can_be_struck and counts[Count.SHOTS_FLYING]):
+    if (world.has_grabs and counts[Count.GRABS]) or (world.shots_can_be_struck and counts[Count.SHOTS_FLYING]):
         return False
     return not (world.inputs or _waits(world) or (world.plan.has_postures and _holds_postures(world)))
 
