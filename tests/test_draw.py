@@ -154,7 +154,7 @@ ARENAS = ("pans", "yard")
 
 
 def test_a_strip_shows_a_body_from_the_blow_until_it_lies_still(saltglass: ew.Rulebook) -> None:
-    told = [ew.ragdoll_preview(saltglass, "backsweep", "lamplighter", hurtbox=each) for each in ("body", "head")]
+    told = [ew.study.ragdoll_preview(saltglass, "backsweep", "lamplighter", hurtbox=each) for each in ("body", "head")]
     path = saltglass.knockback_path("backsweep", "lamplighter")
     sheet = draw_ragdoll(saltglass, told)
     assert f"backsweep at {path.speed:.3g} m/s, {path.lift_deg:.3g}°" in sheet.get_suptitle()
@@ -162,7 +162,7 @@ def test_a_strip_shows_a_body_from_the_blow_until_it_lies_still(saltglass: ew.Ru
     assert (
         len(
             draw_ragdoll(
-                saltglass, [ew.ragdoll_preview(saltglass, "sweep", "wader", arena=each) for each in ARENAS]
+                saltglass, [ew.study.ragdoll_preview(saltglass, "sweep", "wader", arena=each) for each in ARENAS]
             ).axes
         )
         == 2

@@ -30,6 +30,7 @@ MAKERS: dict[str, Callable[..., str]] = {
     "commands": reference_of_commands.commands,
     "events": reference_of_code.events,
     "room": reference_of_code.room,
+    "findings": reference_of_code.findings,
     "questions": gallery.questions,
     "pictures": gallery.pictures,
     "names": index_of_names.table,

@@ -12,6 +12,7 @@ import msgspec
 
 from emberwound import events as event_types
 from emberwound.rulebook.descriptions import field_texts
+from emberwound.study.check.finding import FINDINGS
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Iterator
@@ -26,6 +27,12 @@ def events() -> str:
         parts += ["", f"### `{kind.__name__}`", "", f"`{tag}` in files. {_doc(kind)}", ""]
         parts += _field_table(kind, set(base.__struct_fields__))
     return "\n".join(parts)
+
+
+def findings() -> str:
+    """Every name that a check may find something by."""
+    head = ["| name | severity | why it matters |", "| --- | --- | --- |"]
+    return "\n".join([*head, *(f"| `{name}` | {severity} | {why} |" for name, (severity, why) in FINDINGS.items())])
 
 
 def room(module: str, *left_out: str) -> str:

@@ -20,7 +20,7 @@ if TYPE_CHECKING:
     from emberwound.combat.easing import eased, half_life_from_share
     from emberwound.face import Rulebook
     from emberwound.preparation import allow_compiling, prepare
-    from emberwound.study import ragdoll_preview
+    from emberwound.study.check import check
     from emberwound.vocabulary.errors import (
         BoutError,
         ChronicleError,
@@ -53,13 +53,13 @@ __all__ = [
     "Snapshot",
     "__version__",
     "allow_compiling",
+    "check",
     "draw",
     "eased",
     "events",
     "half_life_from_share",
     "load_chronicle",
     "prepare",
-    "ragdoll_preview",
     "records",
     "rerun",
     "run",
@@ -78,7 +78,7 @@ _HOMES = {
     **dict.fromkeys(("eased", "half_life_from_share"), "emberwound.combat.easing"),
     "Rulebook": "emberwound.face",
     **dict.fromkeys(("allow_compiling", "prepare"), "emberwound.preparation"),
-    "ragdoll_preview": "emberwound.study",
+    "check": "emberwound.study.check",
     **dict.fromkeys(
         ("BoutError", "ChronicleError", "EmberwoundError", "ListenerError", "OutputError", "RulebookError"),
         "emberwound.vocabulary.errors",

@@ -22,8 +22,9 @@ if TYPE_CHECKING:
 
 
 class Rulebook(Rules):
-    """Validated rules, frozen. `book` holds the tables, `source` the file's name, `hash` a digest of the content.
+    """Validated rules, frozen.
 
+    `book` holds the tables, `source` the file's name, `text` what it was read from, `hash` a digest of the content.
     `warnings` tell what does nothing: each has its `key`, what was `seen`, and what is `allowed` instead.
 
     `load`, `parse` and `from_canonical` make one. Two with the same content and own steps are equal, wherever they
@@ -33,7 +34,11 @@ class Rulebook(Rules):
     @classmethod
     def of(cls, rules: Rules) -> Rulebook:
         """The same rules as a rulebook, such as those of a chronicle."""
-        return rules if isinstance(rules, Rulebook) else cls(rules.book, rules.source, rules.steps, rules.warnings)
+        return (
+            rules
+            if isinstance(rules, Rulebook)
+            else cls(rules.book, rules.source, rules.steps, rules.warnings, rules.text)
+        )
 
     @staticmethod
     def json_schema() -> dict[str, Any]:

@@ -11,7 +11,7 @@ from typing import Annotated
 import typer
 
 from emberwound._version import __version__
-from emberwound.cli import bouts, drawing, starting, tables, wounds
+from emberwound.cli import asking, bouts, drawing, starting, tables, wounds
 from emberwound.vocabulary.errors import EmberwoundError
 
 app = typer.Typer(
@@ -25,6 +25,7 @@ app.command()(bouts.demo)
 app.command()(bouts.run)
 app.command()(bouts.replay)
 app.command()(tables.tables)
+app.command()(asking.check)
 app.command()(wounds.wound)
 app.command()(starting.new)
 app.command()(starting.example)

@@ -11,8 +11,10 @@ from rich.console import Console
 from rich.progress import Progress
 from rich.table import Table
 
+from emberwound.draw.answers import show_finding
 from emberwound.draw.terminal import advantage_rows, match_rows, push_table, show_bout, show_wound, timing_rows
 from emberwound.draw.watch import Watch
+from emberwound.study.check.finding import SEVERITIES
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Iterator, Sequence
@@ -22,6 +24,7 @@ if TYPE_CHECKING:
     from emberwound.chronicle.narration import Line
     from emberwound.cli.shelf import Example
     from emberwound.face import Rulebook
+    from emberwound.study.check.finding import Finding
     from emberwound.study.knockback import KnockbackReport
     from emberwound.study.matches import MatchRow
     from emberwound.study.reaction import Advantage
@@ -83,6 +86,19 @@ def print_examples(examples: Sequence[Example], *, as_json: bool) -> None:
     console = Console(highlight=False)
     console.print(table)
     console.print("\ncopy one out:  emberwound example NAME", markup=False)
+
+
+def print_findings(findings: Sequence[Finding], book: str, *, as_json: bool) -> None:
+    """What a check found on standard output, the worst first, or as a JSON list."""
+    if as_json:
+        _print_json(findings)
+        return
+    console = Console(highlight=False)
+    for each in findings:
+        show_finding(console, each)
+    counts = [(severity, sum(each.severity == severity for each in findings)) for severity in SEVERITIES]
+    told = ", ".join(f"{number} {name}{'' if number == 1 else 's'}" for name, number in counts if number)
+    console.print(f"{book}: {told or 'nothing found'}", markup=False)
 
 
 def print_wound(report: WoundReport, *, as_json: bool) -> None:

@@ -27,8 +27,8 @@ if TYPE_CHECKING:
 class Rules:
     """Validated rules, frozen; `emberwound.Rulebook` is these with questions.
 
-    `book` holds the tables, `source` the file's name, `hash` a digest of the content. `warnings` tell what does
-    nothing: each has its `key`, what was `seen`, and what is `allowed` instead.
+    `book` holds the tables, `source` the file's name, `text` what it was read from, if it was, and `hash` a digest of
+    the content. `warnings` tell what does nothing: each has its `key`, what was `seen`, and what is `allowed` instead.
 
     Two rulebooks with the same content and own steps are equal, wherever they came from.
     """
@@ -39,9 +39,11 @@ class Rules:
         source: str,
         steps: Mapping[str, OwnStep] | None = None,
         warnings: Sequence[Problem] | None = None,
+        text: str = "",
     ) -> None:
         self.book = book
         self.source = source
+        self.text = text
         self.steps = dict(steps or {})
         self.warnings = tuple(warnings_of(book, source) if warnings is None else warnings)
         self.hash = digest_of(self.canonical())
@@ -59,7 +61,7 @@ class Rules:
     @classmethod
     def parse(cls, text: str, source: str = "rulebook", steps: Steps | None = None) -> Self:
         """Read TOML text; `source` names it in messages, `steps` is as for `load`. Raises RulebookError."""
-        return cls._validated(read_toml(text, source), source, steps)
+        return cls._validated(read_toml(text, source), source, steps, text)
 
     @classmethod
     def from_canonical(cls, tables: dict[str, Any], source: str = "rulebook", steps: Steps | None = None) -> Self:
@@ -67,14 +69,17 @@ class Rules:
         return cls._validated(tables, source, steps)
 
     @classmethod
-    def _validated(cls, tables: dict[str, Any], source: str, steps: Steps | None) -> Self:
+    def _validated(cls, tables: dict[str, Any], source: str, steps: Steps | None, text: str = "") -> Self:
         check_depth(tables, source)
         _check_steps(steps or {})
         known = {name: OwnStep(name, function, version) for name, (function, version) in (steps or {}).items()}
         book, unused = validate(tables, source, list(known))
         seen, allowed = "a template that nothing is like", "give an entry of an arena `like` it, or leave it out"
-        warnings = [*warnings_of(book, source), *(Problem(source, key, seen, allowed) for key in unused)]
-        return cls(book, source, {name: known[name] for name in book.settings.steps}, warnings)
+        warnings = [
+            *warnings_of(book, source),
+            *(Problem(source, key, seen, allowed, finding="template-unused") for key in unused),
+        ]
+        return cls(book, source, {name: known[name] for name in book.settings.steps}, warnings, text)
 
     @property
     def step_versions(self) -> dict[str, str]:

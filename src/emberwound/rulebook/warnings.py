@@ -21,15 +21,39 @@ def warnings_of(book: Book, file: str) -> list[Problem]:
         key = f"attacks.{name}"
         if carries_nothing(attack):
             seen = "it does nothing: no shot, ray, strike or blast, and nothing for its owner"
-            found.append(Problem(file, key, seen, "give it one of them, or a lunge, invulnerable or hurtboxes_off"))
+            found.append(
+                Problem(
+                    file,
+                    key,
+                    seen,
+                    "give it one of them, or a lunge, invulnerable or hurtboxes_off",
+                    finding="carries-nothing",
+                )
+            )
         elif _is_harmless(attack):
             seen = "it hits with nothing: no damage, healing, push, affliction or blast"
-            found.append(Problem(file, f"{key}.damage", seen, "give it damage and a kind, or another of them"))
+            found.append(
+                Problem(
+                    file,
+                    f"{key}.damage",
+                    seen,
+                    "give it damage and a kind, or another of them",
+                    finding="carries-nothing",
+                )
+            )
         if attack.releases != Attack.model_fields["releases"].get_default(call_default_factory=True) and not any(
             getattr(attack, each) for each in ("shot", "ray", "throw", "blast_at")
         ):
             seen = "releases without a shot, a ray or a blast"
-            found.append(Problem(file, f"{key}.releases", seen, "give it one of them, or leave the releases out"))
+            found.append(
+                Problem(
+                    file,
+                    f"{key}.releases",
+                    seen,
+                    "give it one of them, or leave the releases out",
+                    finding="carries-nothing",
+                )
+            )
     return found + _throws_nobody(book, file)
 
 
@@ -41,7 +65,11 @@ def _throws_nobody(book: Book, file: str) -> list[Problem]:
         throws = [each for each, attack in attacks if attack.throw]
         if throws and not any(attack.grab for _, attack in attacks):
             seen = f"{throws[0]} throws, but no attack of {name} holds anybody"
-            found.append(Problem(file, f"fighters.{name}.attacks", seen, "give it an attack with a grab"))
+            found.append(
+                Problem(
+                    file, f"fighters.{name}.attacks", seen, "give it an attack with a grab", finding="carries-nothing"
+                )
+            )
     return found
 
 

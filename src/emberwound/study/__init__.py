@@ -12,6 +12,7 @@ from emberwound._lazy import loader
 if TYPE_CHECKING:
     from emberwound.chronicle.narration import Line, tell_story
     from emberwound.study.attacks import AttackTotals
+    from emberwound.study.check.finding import Finding
     from emberwound.study.knockback import KnockbackReport
     from emberwound.study.lives import Life
     from emberwound.study.matches import MatchRow, match_table
@@ -26,6 +27,7 @@ __all__ = [
     "AttackTiming",
     "AttackTotals",
     "CueTotals",
+    "Finding",
     "KnockbackReport",
     "Life",
     "Line",
@@ -47,6 +49,7 @@ __all__ = [
 _HOMES = {
     **dict.fromkeys(("Line", "tell_story"), "emberwound.chronicle.narration"),
     "AttackTotals": "emberwound.study.attacks",
+    "Finding": "emberwound.study.check.finding",
     "KnockbackReport": "emberwound.study.knockback",
     "Life": "emberwound.study.lives",
     **dict.fromkeys(("MatchRow", "match_table"), "emberwound.study.matches"),

@@ -25,8 +25,8 @@ MOST_HITS = 10_000
 class MatchRow(msgspec.Struct, frozen=True, kw_only=True):
     """What one attack, or its blast, does to one hurtbox: all of it landing, unguarded, at full cadence, uncharged.
 
-    Of a strike its first hitbox that touches the hurtbox counts, and of a blast its middle. What the layers of an
-    attack never touch has no row. Costs, refills and afflictions are left out.
+    Of a strike its first hitbox that touches the hurtbox counts, and of a blast its middle. A throw has one row for the
+    whole body. What the layers of an attack never touch has no row. Costs, refills and afflictions are left out.
 
     `hits` and `seconds` to kill are None for what never kills; `seconds` run from the first hit to the last one needed.
     """
@@ -56,16 +56,19 @@ def match_table(rules: Rules) -> list[MatchRow]:
         _row(asked_hit(rules, attack, victim, hurtbox=hurtbox, blast=blast))
         for attack in book.attacks
         for blast in (False, True)
-        for victim, fighter in book.fighters.items()
-        for hurtbox in fighter.hurtboxes
-        if _wounds(rules, attack, fighter.hurtboxes[hurtbox].layer, blast=blast)
+        for victim in book.fighters
+        for hurtbox in _wounded(rules, attack, victim, blast=blast)
     ]
 
 
-def _wounds(rules: Rules, attack: str, layer: str, *, blast: bool) -> bool:
-    """Whether an attack, or its blast, takes points of whom it touches on a layer."""
-    ways = [way for way in ways_of(rules, attack) if bool(way.blast) is blast and way.touches(layer)]
-    return bool(ways) and takes_points(ways[0])
+def _wounded(rules: Rules, attack: str, victim: str, *, blast: bool) -> list[str | None]:
+    """The hurtboxes of a fighter that an attack, or its blast, takes points of; None for the whole body of a throw."""
+    ways = [way for way in ways_of(rules, attack) if bool(way.blast) is blast]
+    if rules.book.attacks[attack].throw and not blast:
+        return [None] if takes_points(ways[0]) else []
+    boxes = rules.book.fighters[victim].hurtboxes
+    touching = {name: [way for way in ways if way.touches(box.layer)] for name, box in boxes.items()}
+    return [name for name, found in touching.items() if found and takes_points(found[0])]
 
 
 def wounding(rules: Rules, attack: str, victim: str) -> bool:
@@ -83,8 +86,9 @@ def _row(hit: AskedHit) -> MatchRow:
         count = count + 1 if last is not None and time - last < gap else 0
         result = hit._replace(how=hit.how._replace(combo_count=count)).resolve(values)
         damage = damage if hits else result.amount
+        is_done = result.kills or hits == MOST_HITS or (combo is None and tuple(result.values) == tuple(values))
         values, hits, last = result.values, hits + 1, time
-        if result.kills or hits == MOST_HITS:
+        if is_done:
             break
     dead = values[hit.stats.vital] == 0.0
     offsets, at_once, period = _cadence(hit)

@@ -7,13 +7,17 @@ from dataclasses import dataclass
 
 @dataclass(frozen=True, slots=True)
 class Problem:
-    """Where a rulebook is wrong, what was seen there, what is allowed, and the nearest known name."""
+    """Where a rulebook is wrong, what was seen there, what is allowed, and the nearest known name.
+
+    `finding` is the name by which `emberwound check` knows it, of those it has a name for.
+    """
 
     file: str
     key: str
     seen: str
     allowed: str
     nearest: str | None = None
+    finding: str | None = None
 
     def __str__(self) -> str:
         guess = f" (did you mean '{self.nearest}'?)" if self.nearest else ""

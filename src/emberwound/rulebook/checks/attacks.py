@@ -44,7 +44,7 @@ def check_attack(found: Findings, name: str) -> None:
     check_fuse(found, key, attack, found.owners(name))
     check_push(found, key, attack.push, travels=attack.strike is None)
     if attack.push is not None and not _carriers(attack):
-        found.report((*key, "push"), "a push with nothing to carry it", CARRY_IT)
+        found.report((*key, "push"), "a push with nothing to carry it", CARRY_IT, finding="carries-nothing")
     check_layers(found, (*key, "layers"), attack.layers)
     _grab(found, (*key, "grab"), attack)
     for fighter, owner in found.owners(name):
@@ -95,7 +95,7 @@ def _points(found: Findings, key: Key, attack: Attack, carriers: Sequence[str]) 
     kinds_of_their_own = attack.strike is not None and all(box.kind is not None for box in boxes)
     for what, amount in (("damage", attack.damage), ("heal", attack.heal)):
         if amount > 0.0 and not carriers:
-            found.report((*key, what), f"{amount:g} with nothing to carry it", CARRY_IT)
+            found.report((*key, what), f"{amount:g} with nothing to carry it", CARRY_IT, finding="carries-nothing")
         if amount > 0.0 and attack.kind is None and not kinds_of_their_own:
             found.report((*key, "kind"), "missing", f"required where {what} is above 0: what kind of wound is it?")
     falloff = attack.falloff
@@ -141,7 +141,7 @@ def _owner(found: Findings, key: Key, attack: Attack, fighter: str, owner: Fight
             found.unknown((*key, "cost", pool), f"pool of {fighter}", pool, owner.pools)
         elif cost > owner.pools[pool].max:
             allowed = f"{fighter} never holds more than {owner.pools[pool].max:g}; it could never begin this"
-            found.report((*key, "cost", pool), f"{cost:g}", allowed)
+            found.report((*key, "cost", pool), f"{cost:g}", allowed, finding="cost-above-pool")
 
 
 def _muzzle(found: Findings, key: Key, muzzle: Place | Muzzle, fighter: str, owner: Fighter) -> None:

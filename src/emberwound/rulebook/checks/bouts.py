@@ -74,7 +74,7 @@ def _presence(found: Findings, key: Key, bout: BoutTable, seat: SeatEntry) -> No
 def _order(found: Findings, key: Key, order: TimedOrder, bout: BoutTable, arena: Arena | None) -> None:
     seat = bout.seats.get(order.seat)
     if seat is None:
-        found.unknown((*key, "seat"), "seat", order.seat, bout.seats)
+        found.unknown((*key, "seat"), "seat", order.seat, bout.seats, finding="order-to-nobody")
     elif seat.fighter in found.book.fighters:
         _of_fighter(found, key, order, seat.fighter, found.book.fighters[seat.fighter])
     if arena is not None:
@@ -100,7 +100,7 @@ def _in_arena(found: Findings, key: Key, order: TimedOrder, name: str, arena: Ar
     if order.move is not None:
         _move(found, (*key, "move"), order.move, arena.space)
     if order.patrol is not None and order.patrol not in arena.paths:
-        found.unknown((*key, "patrol"), f"path of arena {name}", order.patrol, arena.paths)
+        found.unknown((*key, "patrol"), f"path of arena {name}", order.patrol, arena.paths, finding="order-to-nobody")
 
 
 def _follows_path(found: Findings, key: Key, order: TimedOrder, arena: Arena, name: str) -> None:
@@ -113,7 +113,7 @@ def _follows_path(found: Findings, key: Key, order: TimedOrder, arena: Arena, na
         if not has_ground(point, arena, slack):
             seen = f"path {order.patrol}: nothing is under {said(point)}"
             allowed = f"{name} walks on the ground: lay each point on the floor or a wall, or give it gravity_share = 0"
-            found.report((*key, "patrol"), seen, allowed)
+            found.report((*key, "patrol"), seen, allowed, finding="order-to-nobody")
             return
 
 
@@ -126,7 +126,9 @@ def _of_fighter(found: Findings, key: Key, order: TimedOrder, name: str, fighter
             found.unknown((*key, "hold", index), f"attack, posture or guard of {name}", each, known)
     for walk in ("move", "patrol"):
         if getattr(order, walk) is not None and fighter.speed == 0.0:
-            found.report((*key, walk), "an order to walk", f"{name} has no speed; give it one")
+            found.report(
+                (*key, walk), "an order to walk", f"{name} has no speed; give it one", finding="order-to-nobody"
+            )
 
 
 def _move(found: Findings, key: Key, move: float | tuple[float, ...], space: str) -> None:
@@ -142,14 +144,14 @@ def _times(found: Findings, key: Key, order: TimedOrder, bout: BoutTable) -> Non
     time, whole = found.seconds(order.time), found.seconds(bout.seconds)
     if time >= whole:
         allowed = f"the bout is over after {bout.seconds.written()} s; an order must come before"
-        found.report((*key, "time"), str(order.time.written()), allowed)
+        found.report((*key, "time"), str(order.time.written()), allowed, finding="order-to-nobody")
     seat = bout.seats.get(order.seat)
     if seat is not None and time < found.seconds(seat.time):
         allowed = f"{order.seat} enters at {seat.time.written()} s; an order must not come before"
-        found.report((*key, "time"), str(order.time.written()), allowed)
+        found.report((*key, "time"), str(order.time.written()), allowed, finding="order-to-nobody")
     if seat is not None and seat.until is not None and time >= found.seconds(seat.until):
         allowed = f"{order.seat} leaves at {seat.until.written()} s; an order must come before"
-        found.report((*key, "time"), str(order.time.written()), allowed)
+        found.report((*key, "time"), str(order.time.written()), allowed, finding="order-to-nobody")
     if order.until is not None and found.seconds(order.until) <= time:
         found.report((*key, "until"), str(order.until.written()), f"it must come after time, {order.time.written()}")
     if order.every is not None and order.press is None:

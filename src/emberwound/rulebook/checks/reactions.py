@@ -33,7 +33,9 @@ def check_reactions(found: Findings, key: Key, fighter: Fighter) -> None:
         for earlier in range(index):
             if fits[earlier].covers(fits[index]):
                 said = f"row {earlier} ({fighter.reactions[earlier].name}) fits all that this one fits"
-                found.report(place, f"{row.name} can never be reached", f"{said}: put it later")
+                found.report(
+                    place, f"{row.name} can never be reached", f"{said}: put it later", finding="reaction-shadowed"
+                )
                 break
 
 

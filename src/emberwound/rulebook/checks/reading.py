@@ -30,19 +30,21 @@ class Findings:
         self.file = file
         self.problems: list[Problem] = []
 
-    def report(self, key: Key, seen: str, allowed: str, nearest: str | None = None) -> None:
-        """Note one problem."""
-        self.problems.append(Problem(self.file, dotted(key), seen, allowed, nearest))
+    def report(
+        self, key: Key, seen: str, allowed: str, nearest: str | None = None, *, finding: str | None = None
+    ) -> None:
+        """Note one problem; `finding` is its name among those that `emberwound check` knows."""
+        self.problems.append(Problem(self.file, dotted(key), seen, allowed, nearest, finding))
 
-    def unknown(self, key: Key, what: str, name: str, known: Iterable[str]) -> None:
+    def unknown(self, key: Key, what: str, name: str, known: Iterable[str], *, finding: str | None = None) -> None:
         """Note a name that is not there."""
         names = list(known)
         seen, renamed = f'there is no {what} "{name}"', renamed_value(name, names)
         if renamed:
-            self.report(key, seen, renamed)
+            self.report(key, seen, renamed, finding=finding)
         else:
             nearest = nearest_name(name, names) if len(self.problems) < MOST_PROBLEMS_TOLD else None
-            self.report(key, seen, f"known: {listed(names)}", nearest)
+            self.report(key, seen, f"known: {listed(names)}", nearest, finding=finding)
 
     def doubles(self, key: Key, names: Sequence[Any]) -> None:
         """Note what stands in a list twice."""

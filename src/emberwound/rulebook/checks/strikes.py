@@ -24,11 +24,16 @@ def check_strike(found: Findings, key: Key, attack: Attack, owners: Sequence[tup
         return
     boxes = attack.strike.hitboxes
     if not boxes:
-        found.report((*key, "strike", "hitboxes"), "no hitbox", "a strike without a hitbox never hits; give it one")
+        found.report(
+            (*key, "strike", "hitboxes"),
+            "no hitbox",
+            "a strike without a hitbox never hits; give it one",
+            finding="hitbox-never-on",
+        )
     timeline = AttackTimeline.of(attack, found.book.settings.frame_rate)
     if timeline.windup == timeline.active:
         allowed = "required with a strike: how long, after the windup, its hitboxes may be on"
-        found.report((*key, "active"), "no active time", allowed)
+        found.report((*key, "active"), "no active time", allowed, finding="hitbox-never-on")
     for name, box in boxes.items():
         place: Key = (*key, "strike", "hitboxes", name)
         check_shape(found, place, box)

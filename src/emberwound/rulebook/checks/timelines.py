@@ -54,12 +54,17 @@ def check_windows(
     """Windows of time: none empty, each after the one before it, all within another."""
     read = [_times(found, each, within[1]) for each in windows]
     if needed and not windows:
-        found.report(key, "an empty list", "give a window { from, until }, or leave it out")
+        found.report(key, "an empty list", "give a window { from, until }, or leave it out", finding="hitbox-never-on")
     for index, times in enumerate(read):
         _within(found, (*key, index), times, within, of)
     for index, (before, after) in enumerate(pairwise(read), start=1):
         if after[0] < before[1]:
-            found.report((*key, index), f"from {float(after[0]):g}", f"the window before ends at {float(before[1]):g}")
+            found.report(
+                (*key, index),
+                f"from {float(after[0]):g}",
+                f"the window before ends at {float(before[1]):g}",
+                finding="double-window",
+            )
 
 
 def _times(found: Findings, window: Window, end: Fraction) -> Times:
@@ -70,9 +75,14 @@ def _within(found: Findings, key: Key, times: Times, within: Times, of: str) -> 
     (begins, ends), (low, high) = times, within
     seen = f"{float(begins):g} to {float(ends):g}"
     if begins >= ends:
-        found.report(key, seen, "it must end after it begins")
+        found.report(key, seen, "it must end after it begins", finding="hitbox-never-on" if "hitboxes" in key else None)
     elif not low <= begins < ends <= high:
-        found.report(key, seen, f"allowed: within the time of {of}, {float(low):g} to {float(high):g} s")
+        found.report(
+            key,
+            seen,
+            f"allowed: within the time of {of}, {float(low):g} to {float(high):g} s",
+            finding="hitbox-never-on" if "hitboxes" in key else None,
+        )
 
 
 def _following(found: Findings, key: Key, name: str, window: Window, time: Times) -> None:

@@ -1,0 +1,194 @@
+"""What stands wrong in an arena: hazards behind walls, entries within hazards, checkpoints out of reach."""
+
+from __future__ import annotations
+
+from math import radians, sin
+from typing import TYPE_CHECKING
+
+from emberwound.plan.compile import compile_plan
+from emberwound.plan.solids import Solid, area_solids, at_rest, hurtbox_solids, moving_hazards, wall_solid
+from emberwound.rulebook.checks.arenas import has_ground
+from emberwound.study.check.shapes import extent, gap, whole_extent
+from emberwound.vocabulary.clock import Duration
+
+if TYPE_CHECKING:
+    from collections.abc import Sequence
+
+    from emberwound.plan import Plan
+    from emberwound.plan.fighter_plans import FighterPlan
+    from emberwound.rulebook.models import Arena
+    from emberwound.study.check.survey import Survey
+    from emberwound.vocabulary.orders import Facing
+
+QUICK = 0.05
+"""Wounds that come faster than this many seconds after each other look like a drain."""
+
+DROP = 0.25
+"""Who respawns so far above the ground is said to fall."""
+
+
+def check_arenas(survey: Survey) -> None:
+    """Every arena of the book."""
+    _quick_strikes(survey)
+    for name, arena in survey.book.arenas.items():
+        plan = compile_plan(survey.rules, name, survey.book.settings.tick_rate)
+        bodies = [body for each, _ in survey.fighters_in(name) if (body := plan.fighter(each)) is not None]
+        if not bodies:
+            continue
+        _hazards(survey, name, arena, plan, bodies)
+        _places(survey, name, arena, plan, bodies)
+        _checkpoints(survey, name, arena, plan, bodies)
+
+
+def _quick_strikes(survey: Survey) -> None:
+    for name, attack in survey.book.attacks.items():
+        every = attack.strike.rehit_every if attack.strike else None
+        if isinstance(every, Duration) and survey.seconds(every) < QUICK:
+            what = f"it touches the same victim again after {survey.seconds(every):.3g} s"
+            key = f"attacks.{name}.strike.rehit_every"
+            survey.add("hazard-every-tick", key, what, 'leave it out: once a swing; or rehit_every = "leave"')
+
+
+def _hazards(survey: Survey, name: str, arena: Arena, plan: Plan, bodies: Sequence[FighterPlan]) -> None:
+    solids = area_solids(plan)
+    moving = moving_hazards(plan)
+    for number, (each, hazard) in enumerate(arena.hazards.items()):
+        key = f"arenas.{name}.hazards.{each}"
+        every = hazard.rehit_every
+        if isinstance(every, Duration) and survey.seconds(every) < QUICK and not hazard.fatal:
+            what = (
+                f"it wounds again after {survey.seconds(every):.3g} s: {1 / survey.seconds(every):.3g} times a second"
+            )
+            survey.add("hazard-every-tick", f"{key}.rehit_every", what, '0.5 and more, or "leave": once until left')
+        if number in moving or hazard.solid:
+            continue
+        wall = _covered(plan, solids[number][0], bodies)
+        if wall is not None:
+            what = f"it lies within the wall {wall}, which stops every body before its hurtboxes touch it"
+            survey.add(
+                "hazard-behind-wall", key, what, "give it solid = true and leave the wall out, or make it larger"
+            )
+
+
+def _covered(plan: Plan, area: Solid, bodies: Sequence[FighterPlan]) -> str | None:
+    """The wall that keeps all these bodies' hurtboxes from an area, if one does."""
+    inner = extent(area)
+    for number, wall in enumerate(plan.wall_names):
+        solid = wall_solid(plan, number)
+        if solid.axes is not None and abs(abs(solid.axes[0][0]) - 1.0) > 1e-9:
+            continue
+        if all(extent(solid).grown(*_short_of(plan, body)).holds(inner) for body in bodies):
+            return wall
+    return None
+
+
+def _short_of(plan: Plan, body: FighterPlan) -> tuple[tuple[float, ...], tuple[float, ...]]:
+    """By how much hurtboxes fall short of a wall at its low sides and at its high sides; below 0 they reach into it."""
+    boxes = hurtbox_solids(plan, body.id, at_rest(plan, body, (0.0, 0.0, 0.0), (1.0, 0.0)))
+    low, high = whole_extent(boxes.values())
+    side = body.radius - max(float(high[0]), float(-low[0]))
+    across = side if plan.space.looks_around else 1e9
+    below = body.height - float(high[2])
+    above = float(low[2])
+    return (side, across, below if plan.space.has_heights else 1e9), (
+        side,
+        across,
+        above if plan.space.has_heights else 1e9,
+    )
+
+
+def _places(survey: Survey, name: str, arena: Arena, plan: Plan, bodies: Sequence[FighterPlan]) -> None:
+    """Where fighters enter and respawn must not be in a hazard."""
+    places: dict[str, tuple[Sequence[float], Facing | None, Sequence[FighterPlan]]] = {}
+    for bout_name, bout in survey.bouts_of(name):
+        for seat_name, seat in bout.seats.items():
+            body = plan.fighter(seat.fighter)
+            by_name = isinstance(seat.at, str)
+            key = f"arenas.{name}.entries.{seat.at}.at" if by_name else f"bouts.{bout_name}.seats.{seat_name}.at"
+            if body is not None:
+                places.setdefault(key, (survey.place_of(bout_name, seat), seat.facing, [body]))
+    for each, checkpoint in arena.checkpoints.items():
+        key = f"arenas.{name}.checkpoints.{each}.respawn_at"
+        places[key] = (checkpoint.respawn_at, checkpoint.facing, bodies)
+    if arena.respawn_entry is not None:
+        entry = arena.entries[arena.respawn_entry]
+        places.setdefault(f"arenas.{name}.entries.{arena.respawn_entry}.at", (entry.at, entry.facing, bodies))
+    if not survey.bouts_of(name):
+        places |= {
+            f"arenas.{name}.entries.{each}.at": (entry.at, entry.facing, bodies)
+            for each, entry in arena.entries.items()
+        }
+    solids, moving = area_solids(plan), moving_hazards(plan)
+    hazards = [
+        (hazard_name, hazard, solids[number][0])
+        for number, (hazard_name, hazard) in enumerate(arena.hazards.items())
+        if number not in moving and (hazard.fatal or hazard.damage > 0.0)
+    ]
+    for key, (place, facing, stand) in places.items():
+        for hazard_name, hazard, solid in hazards:
+            hit = next((body for body in stand if _touches(plan, body, place, facing or "right", solid)), None)
+            if hit is not None:
+                what = f"{hit.name} there stands in the hazard {hazard_name}"
+                what += ", which is fatal" if hazard.fatal else f", which takes {hazard.damage:g}"
+                mild = not hazard.fatal
+                survey.add("fatal-entry", key, what, "another place, or a smaller hazard", "warning" if mild else None)
+                break
+
+
+def _touches(plan: Plan, body: FighterPlan, place: Sequence[float], facing: Facing, solid: Solid) -> bool:
+    stance = at_rest(plan, body, plan.space.lift(place), plan.space.heading(facing))
+    return any(gap(part, solid) < 0.0 for part in hurtbox_solids(plan, body.id, stance).values())
+
+
+def _checkpoints(survey: Survey, name: str, arena: Arena, plan: Plan, bodies: Sequence[FighterPlan]) -> None:
+    solids = area_solids(plan)[len(arena.hazards) :]
+    for number, (each, checkpoint) in enumerate(arena.checkpoints.items()):
+        key, solid = f"arenas.{name}.checkpoints.{each}", solids[number][0]
+        wall = _covered(plan, solid, bodies)
+        if wall is not None:
+            what = f"it lies within the wall {wall}, which stops every body before it"
+            survey.add("checkpoint-unreachable", f"{key}.at", what, "a place outside the wall, or a larger one")
+        elif plan.space.has_heights and solid.shape != "half_space":
+            _height_of(survey, key, arena, plan, bodies, solid)
+        falls = [body for body in bodies if arena.gravity * survey.book.fighters[body.name].gravity_share > 0.0]
+        if plan.space.has_heights and falls and not has_ground(checkpoint.respawn_at, arena, DROP):
+            below = _ground_under(arena, checkpoint.respawn_at)
+            far = f"{checkpoint.respawn_at[-1] - below:.3g} above the ground" if below is not None else "over nothing"
+            what = f"who respawns there stands {far} and falls"
+            survey.add("checkpoint-in-air", f"{key}.respawn_at", what, "a place on the floor or on a wall")
+
+
+def _ground_under(arena: Arena, point: Sequence[float]) -> float | None:
+    """The height of the highest ground below a point; None for none."""
+    step = (arena.bounds.high[-1] - arena.bounds.low[-1]) / 400.0
+    height = point[-1]
+    while height > arena.bounds.low[-1]:
+        if has_ground((*point[:-1], height), arena, step) and (
+            arena.floor is not None or height > arena.bounds.low[-1] + step
+        ):
+            return height
+        height -= step
+    return None
+
+
+def _height_of(survey: Survey, key: str, arena: Arena, plan: Plan, bodies: Sequence[FighterPlan], solid: Solid) -> None:
+    """A checkpoint may hang higher than anybody comes, from the highest ground on."""
+    low = extent(solid).low
+    grounds = [plan.floor if arena.floor is not None else arena.bounds.low[-1]]
+    grounds += [float(extent(wall_solid(plan, number)).high[2]) for number in range(len(plan.wall_names))]
+    highest = max((each for each in grounds if each <= low[2] + 1e-9), default=grounds[0])
+    tops = []
+    for body in bodies:
+        boxes = hurtbox_solids(plan, body.id, at_rest(plan, body, (0.0, 0.0, 0.0), (1.0, 0.0)))
+        pull = arena.gravity * survey.book.fighters[body.name].gravity_share
+        if pull == 0.0:
+            return
+        lunges = [survey.book.attacks[attack].lunge for attack in survey.book.fighters[body.name].all_attacks]
+        kicks = [(each.speed * sin(radians(each.lift_deg))) ** 2 / (2.0 * pull) for each in lunges if each]
+        tops.append(float(whole_extent(boxes.values()).high[2]) + max(kicks, default=0.0))
+    out = low[0] > plan.high[0] or extent(solid).high[0] < plan.low[0] or low[2] > plan.high[2]
+    if out:
+        survey.add("checkpoint-unreachable", f"{key}.at", "it lies outside the arena", "a place within its bounds")
+    elif low[2] - highest > max(tops):
+        what = f"it begins {low[2] - highest:.3g} above the ground, and nobody reaches above {max(tops):.3g}"
+        survey.add("checkpoint-unreachable", f"{key}.at", what, "lay it lower")

@@ -1,0 +1,151 @@
+"""How attacks leave: shots that fly for ever, muzzles that lie wrong, what comes late."""
+
+from __future__ import annotations
+
+from math import dist, inf, sqrt
+from typing import TYPE_CHECKING
+
+from emberwound.plan.compile import compile_plan
+from emberwound.plan.solids import Stance, at_rest, hurtbox_solids, muzzle_place, wall_solid
+from emberwound.study.check.shapes import distance
+
+if TYPE_CHECKING:
+    from emberwound.plan import Plan
+    from emberwound.plan.attack_plans import AttackPlan
+    from emberwound.plan.fighter_plans import FighterPlan
+    from emberwound.rulebook.models import Arena, Shot
+    from emberwound.study.check.survey import Survey, Use
+
+LONG_FLIGHT = 20.0
+"""A shot that can fly for so many seconds is told of."""
+
+LONG_WAIT = 1.0
+"""So is an attack of which nothing is seen for so many seconds."""
+
+
+def check_launches(survey: Survey) -> None:
+    """Every attack by itself, then as the seats of the book's bouts use it."""
+    for attack in survey.book.attacks:
+        _late(survey, attack)
+        _endless(survey, attack)
+    told: set[tuple[str, str]] = set()
+    for use in survey.uses:
+        plan = compile_plan(survey.rules, survey.book.bouts[use.bout].arena, survey.book.settings.tick_rate)
+        seat = survey.book.bouts[use.bout].seats[use.seat]
+        body = plan.fighter(seat.fighter)
+        planned = planned_attack(body, use.attack)
+        if body is None or planned is None:
+            continue
+        _in_wall(survey, use, plan, body, planned)
+        if (seat.fighter, use.attack) not in told:
+            told.add((seat.fighter, use.attack))
+            _muzzle(survey, plan, body, planned)
+
+
+def planned_attack(body: FighterPlan | None, name: str) -> AttackPlan | None:
+    """An attack of a fighter by its name."""
+    return next((each for each in body.attacks if each.name == name), None) if body else None
+
+
+def _late(survey: Survey, attack: str) -> None:
+    timeline = survey.timeline(attack)
+    table = survey.book.attacks[attack]
+    first = float(timeline.first)
+    if first > LONG_WAIT and survey.does_hit(table):
+        what = f"what it does first comes {first:.3g} s after the press"
+        survey.add("late-release", f"attacks.{attack}.windup", what, "a shorter windup")
+        return
+    releases = [float(each) for each in timeline.releases]
+    cooldown = float(timeline.cooldown)
+    if len(releases) > 1 and releases[-1] - releases[0] > max(LONG_WAIT, cooldown):
+        what = f"its last release comes {releases[-1]:.3g} s after the press"
+        survey.add("late-release", f"attacks.{attack}.releases", what, "earlier releases")
+
+
+def _endless(survey: Survey, attack: str) -> None:
+    shot = survey.book.attacks[attack].shot
+    if shot is None:
+        return
+    life = survey.seconds(shot.life)
+    if life <= LONG_FLIGHT or (shot.range is not None and shot.drag == 0.0 and shot.range / shot.speed <= LONG_FLIGHT):
+        return
+    flies = max((_crossing(shot, arena) for arena in survey.book.arenas.values()), default=inf)
+    if min(life, flies) > LONG_FLIGHT:
+        what = f"nothing ends it for {min(life, flies):.3g} s"
+        survey.add("endless-shot", f"attacks.{attack}.shot.life", what, "a life of a few seconds, or a range")
+
+
+def _crossing(shot: Shot, arena: Arena) -> float:
+    """Seconds in which a shot leaves an arena at the latest; inf for one that may stay in it."""
+    falls = arena.space != "top" and arena.gravity * shot.gravity_share > 0.0
+    if falls and shot.on_wall != "bounce":
+        height = arena.bounds.high[-1] - arena.bounds.low[-1]
+        pull = arena.gravity * shot.gravity_share
+        return (shot.speed + sqrt(shot.speed**2 + 2.0 * pull * height)) / pull
+    if shot.drag > 0.0 or shot.on_wall == "bounce" or shot.homing is not None:
+        return inf
+    return dist(arena.bounds.low, arena.bounds.high) / shot.speed
+
+
+def _in_wall(survey: Survey, use: Use, plan: Plan, body: FighterPlan, attack: AttackPlan) -> None:
+    """The muzzle of a seat that stays where it entered lies in a wall, below the floor or outside the arena."""
+    bout = survey.book.bouts[use.bout]
+    seat = bout.seats[use.seat]
+    if attack.launch is None or attack.launch.turns or not survey.stays(use.bout, use.seat):
+        return
+    place = plan.space.lift(survey.place_of(use.bout, seat))
+    facings = [order.facing for order in bout.orders if order.seat == use.seat and order.facing is not None]
+    aims = [order.aim for order in bout.orders if order.seat == use.seat and order.aim is not None]
+    if facings or any(aim[0] < 0 for aim in aims) or (aims and plan.space.looks_around):
+        return
+    entry = survey.arena_of(use.bout).entries.get(seat.at) if isinstance(seat.at, str) else None
+    facing = seat.facing if seat.facing is not None else entry.facing if entry else "right"
+    muzzle = muzzle_place(plan, attack.launch, at_release(plan, body, attack, place, plan.space.heading(facing)))
+    for number, wall in enumerate(plan.wall_names):
+        if distance(muzzle, wall_solid(plan, number)) < 0.0:
+            what = f"the muzzle of {use.seat} in {use.bout} lies in the wall {wall}"
+            survey.add(
+                "muzzle-in-wall",
+                _muzzle_key(survey, use.attack),
+                what,
+                "a muzzle nearer to the body, or stand further away",
+            )
+            return
+    if plan.space.has_heights and muzzle[2] < plan.floor:
+        what = f"the muzzle of {use.seat} in {use.bout} lies {plan.floor - muzzle[2]:.3g} below the floor"
+        survey.add("muzzle-in-wall", _muzzle_key(survey, use.attack), what, "a higher muzzle")
+
+
+def _muzzle_key(survey: Survey, attack: str) -> str:
+    return f"attacks.{attack}.{'shot' if survey.book.attacks[attack].shot else 'ray'}.muzzle"
+
+
+def at_release(
+    plan: Plan, body: FighterPlan, attack: AttackPlan, place: tuple[float, ...], heading: tuple[float, float]
+) -> Stance:
+    """How a fighter that stands somewhere holds itself as an attack of it releases."""
+    rest = at_rest(plan, body, place, heading)
+    if not attack.pose_last:
+        return rest
+    return rest._replace(pose=attack.pose + min(attack.release_ticks, attack.pose_last))
+
+
+def _muzzle(survey: Survey, plan: Plan, body: FighterPlan, attack: AttackPlan) -> None:
+    """A muzzle behind its owner, or within a hurtbox of its owner that it hits."""
+    if attack.launch is None:
+        return
+    stance = at_release(plan, body, attack, (0.0, 0.0, 0.0), (1.0, 0.0))
+    muzzle = muzzle_place(plan, attack.launch, stance)
+    if muzzle[0] < 0.0:
+        what = f"as it leaves, its muzzle lies {-muzzle[0]:.3g} behind the middle of {body.name}"
+        survey.add("muzzle-behind", _muzzle_key(survey, attack.name), what, "an offset ahead: its first number above 0")
+    if not survey.book.attacks[attack.name].hits_owner:
+        return
+    radius = attack.shot.radius if attack.shot else 0.0
+    for part, solid in hurtbox_solids(plan, body.id, stance).items():
+        if distance(muzzle, solid) < radius:
+            what = f"its muzzle lies in the hurtbox {body.hurtboxes[part].name} of {body.name}, and hits_owner is true"
+            survey.add(
+                "hits-own-body", _muzzle_key(survey, attack.name), what, "a muzzle outside, or hits_owner = false"
+            )
+            return

@@ -1,0 +1,71 @@
+"""Figures that do not fit what they are measured in: times off the grid of ticks, lengths in another unit."""
+
+from __future__ import annotations
+
+from fractions import Fraction
+from math import sqrt
+from typing import TYPE_CHECKING, Any
+
+from pydantic import BaseModel
+
+from emberwound.rulebook.outline import dotted, table_keys
+from emberwound.vocabulary.clock import Duration, ticks_in
+
+if TYPE_CHECKING:
+    from collections.abc import Iterator
+
+    from emberwound.rulebook.outline import Key
+    from emberwound.study.check.survey import Survey
+
+RULED = ("fighters", "attacks", "afflictions", "arenas")
+"""The tables whose times count in ticks; a script's orders are given to the tick that comes."""
+
+LIKELY_FALL = (0.1, 2.0)
+"""Seconds in which a body of a game falls from its own height, from a strong pull to a weak one."""
+
+USUAL_FALL = 0.6
+"""The same of somebody 1.8 m high on the ground."""
+
+
+def check_measures(survey: Survey) -> None:
+    """Every time of the rules, and every arena's gravity."""
+    rate = survey.book.settings.tick_rate
+    for key, time in _times(survey.book, ()):
+        exact = time.seconds(survey.book.settings.frame_rate) * rate
+        if key[0] in RULED and exact.denominator != 1:
+            ticks = ticks_in(Fraction(exact) / rate, rate)
+            what = f"{time.written()} is {float(exact):.4g} ticks at {rate} a second; it becomes {ticks}"
+            survey.add("off-grid-time", dotted(key), what, f'{ticks}/{rate} of a second, written "{ticks}/{rate}"')
+    _scale(survey)
+
+
+def _times(value: Any, key: Key) -> Iterator[tuple[Key, Duration]]:
+    """Every time below a table that it says itself, with its key."""
+    if isinstance(value, Duration):
+        yield key, value
+    elif isinstance(value, BaseModel):
+        for name, written in zip(type(value).model_fields, table_keys(type(value)), strict=True):
+            if name in value.model_fields_set:
+                yield from _times(getattr(value, name), (*key, written))
+    elif isinstance(value, dict):
+        for name, entry in value.items():
+            yield from _times(entry, (*key, name))
+    elif isinstance(value, tuple):
+        for index, entry in enumerate(value):
+            yield from _times(entry, (*key, index))
+
+
+def _scale(survey: Survey) -> None:
+    """How long a body falls from its own height tells whether lengths and gravity are of one unit."""
+    for name, arena in survey.book.arenas.items():
+        if arena.space == "top" or arena.gravity == 0.0:
+            continue
+        for each, fighter in survey.fighters_in(name):
+            pull = arena.gravity * fighter.gravity_share
+            seconds = sqrt(2.0 * fighter.body.height / pull) if pull else LIKELY_FALL[0]
+            if not LIKELY_FALL[0] <= seconds <= LIKELY_FALL[1]:
+                what = f"{each}, {fighter.body.height:g} high, falls that far in {seconds:.2g} s at {arena.gravity:g}"
+                likely = arena.gravity * (seconds / USUAL_FALL) ** 2
+                advice = f"a gravity of about {likely:.3g}, or lengths in another unit"
+                survey.add("scale-mismatch", f"arenas.{name}.gravity", what, advice)
+                break
