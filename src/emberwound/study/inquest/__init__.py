@@ -1,0 +1,97 @@
+"""The inquest of a bout: why something did not happen, and the smallest change with which it does."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from emberwound.study.inquest.attempts import about_attempts, of_attack
+from emberwound.study.inquest.case import Case
+from emberwound.study.inquest.lives import about_alive, about_death
+from emberwound.study.inquest.missing import about_missing
+from emberwound.study.inquest.orders import about_order
+from emberwound.study.inquest.shots import about_shot
+from emberwound.vocabulary.errors import ChronicleError
+
+if TYPE_CHECKING:
+    from emberwound.chronicle import Chronicle
+    from emberwound.study.inquest.answer import Answer
+
+
+def inquest(  # noqa: PLR0913 (each is a question of its own, by name)
+    chronicle: Chronicle,
+    *,
+    shot: int | None = None,
+    swing: tuple[str, int] | None = None,
+    order: tuple[str, int] | None = None,
+    attempts: tuple[str, str] | None = None,
+    between: tuple[float, float] | None = None,
+    death: str | None = None,
+    alive: str | None = None,
+    missing: tuple[str, str] | None = None,
+) -> Answer:
+    """Why something did not happen in a bout, or how it did; ask one question.
+
+    `shot` asks what became of a shot or ray, by its number. `swing` and `order` ask about a seat and a tick: the attack
+    it was then at, and what it was then told to press or hold. `attempts` asks for every attack of one seat on another,
+    `between` two times in seconds. `death` asks how a seat died, `alive` why it did not, and `missing` why there is no
+    "respawn", "cue", "checkpoint" or "pickup" of a seat: `("respawn", "reed")`.
+
+    The bout is run again, with observers that keep what it normally does not, and with changes that are tried.
+    Raises ChronicleError for none or several questions, and for names, numbers and ticks that the record does not have.
+    """
+    asked = {
+        "shot": shot,
+        "swing": swing,
+        "order": order,
+        "attempts": attempts,
+        "death": death,
+        "alive": alive,
+        "missing": missing,
+    }
+    given = [name for name, value in asked.items() if value is not None]
+    if len(given) != 1:
+        got = ", ".join(given) or "none"
+        raise ChronicleError(f"inquest: ask one question: {', '.join(asked)}; got {got}")
+    if between is not None and attempts is None:
+        raise ChronicleError("inquest: between goes with attempts; leave it out")
+    case = Case(chronicle)
+    if shot is not None:
+        return about_shot(case, _number("shot", shot))
+    if swing is not None:
+        return of_attack(case, case.attack_at(*_seat_and_tick("swing", swing)))
+    if order is not None:
+        return about_order(case, *_seat_and_tick("order", order))
+    if attempts is not None:
+        return about_attempts(case, *_two("attempts", attempts), _span(between))
+    if missing is not None:
+        return about_missing(case, *_two("missing", missing))
+    return about_death(case, str(death)) if death is not None else about_alive(case, str(alive))
+
+
+def _number(what: str, value: object) -> int:
+    if isinstance(value, bool) or not isinstance(value, int):
+        raise ChronicleError(f"{what}: {value!r}; give a whole number")
+    return value
+
+
+def _two(what: str, value: object) -> tuple[str, str]:
+    if isinstance(value, tuple | list) and len(value) == 2 and all(isinstance(each, str) for each in value):
+        return value[0], value[1]
+    example = '("respawn", "reed")' if what == "missing" else '("amber", "reed")'
+    raise ChronicleError(f"{what}: {value!r}; give two names, such as {example}")
+
+
+def _seat_and_tick(what: str, value: object) -> tuple[str, int]:
+    if isinstance(value, tuple | list) and len(value) == 2 and isinstance(value[0], str):
+        return value[0], _number(f"{what} tick", value[1])
+    raise ChronicleError(f'{what}: {value!r}; give a seat and a tick, such as ("amber", 120)')
+
+
+def _span(value: object) -> tuple[float, float] | None:
+    if value is None:
+        return None
+    if isinstance(value, tuple | list) and len(value) == 2:
+        numbers = [each for each in value if isinstance(each, int | float) and not isinstance(each, bool)]
+        if len(numbers) == 2 and numbers[0] <= numbers[1]:
+            return float(numbers[0]), float(numbers[1])
+    raise ChronicleError(f"between: {value!r}; give two times in seconds, the earlier first")

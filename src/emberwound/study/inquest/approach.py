@@ -1,0 +1,158 @@
+"""How near what flies or strikes came to a body: when, at which hurtbox, and on which side of it."""
+
+from __future__ import annotations
+
+from math import inf
+from typing import TYPE_CHECKING, NamedTuple
+
+import numpy as np
+
+from emberwound.bout.views.solids import solid_in_space
+from emberwound.plan.solids import Solid
+from emberwound.study.check.shapes import distance, places
+
+if TYPE_CHECKING:
+    from collections.abc import Iterable, Sequence
+
+    from numpy.typing import NDArray
+
+    from emberwound.bout.views.body import BodyView
+    from emberwound.bout.views.frame import View
+    from emberwound.plan import Plan
+
+    Array = NDArray[np.float64]
+
+FINE = 33
+"""Moments within a tick that are looked at once the nearest tick is known."""
+
+
+class Near(NamedTuple):
+    """The nearest approach to one body: whose hurtbox, how far from touching, when, where, and on which side."""
+
+    seat: str
+    hurtbox: str
+    gap: float
+    time: float
+    place: Array
+    aside: Array
+    heading: tuple[float, float]
+    is_last: bool
+
+    @property
+    def side(self) -> str:
+        """On which side of the hurtbox it passed, as its owner looks."""
+        ahead, left = self.heading
+        x, y, z = self.aside.tolist()
+        parts = {
+            "above": z,
+            "below": -z,
+            "in front of": x * ahead + y * left,
+            "behind": -(x * ahead + y * left),
+            "to the left of": y * ahead - x * left,
+            "to the right of": x * left - y * ahead,
+        }
+        return max(parts, key=lambda each: parts[each])
+
+
+class Moment(NamedTuple):
+    """Places of what flies or strikes at one time, each with a radius, and the hurtboxes that might be touched."""
+
+    time: float
+    touching: tuple[Solid, ...]
+    bodies: dict[tuple[str, str], Solid]
+    headings: dict[str, tuple[float, float]]
+
+
+def hurtboxes_of(plan: Plan, bodies: Iterable[BodyView], besides: str) -> dict[tuple[str, str], Solid]:
+    """The hurtboxes of all bodies but one seat's, by seat and name."""
+    return {
+        (body.seat, name): solid_in_space(plan, solid)
+        for body in bodies
+        if body.seat != besides
+        for name, solid in body.hurtboxes.items()
+    }
+
+
+def moment(plan: Plan, view: View, besides: str, touching: Sequence[Solid]) -> Moment:
+    """What is to be measured between two ticks."""
+    bodies = [*view.bodies, *view.props]
+    return Moment(
+        view.time, tuple(touching), hurtboxes_of(plan, bodies, besides), {body.seat: body.heading for body in bodies}
+    )
+
+
+def ball(place: Sequence[float] | Array, radius: float) -> Solid:
+    """A sphere."""
+    at = np.asarray(place, float)
+    return Solid("capsule", at, at, radius)
+
+
+def nearest(moments: Sequence[Moment]) -> list[Near]:
+    """The nearest approach to each seat's body, the nearest first; what lies between two moments goes straight."""
+    best: dict[str, Near] = {}
+    for index, at in enumerate(moments):
+        later = moments[index + 1] if index + 1 < len(moments) else at
+        for seat in dict.fromkeys(seat for seat, _ in at.bodies):
+            found = _between(at, later, seat, is_end=later is moments[-1])
+            if found is not None and found.gap < best[seat].gap if seat in best else found is not None:
+                best[seat] = found  # type: ignore[assignment]
+    return sorted(best.values(), key=lambda each: each.gap)
+
+
+def _between(at: Moment, later: Moment, seat: str, *, is_end: bool) -> Near | None:
+    """The nearest approach to one body between two moments."""
+    names = [name for each, name in at.bodies if each == seat]
+    found: Near | None = None
+    for name in names:
+        first = at.bodies[seat, name]
+        last = later.bodies.get((seat, name), first)
+        for start, end in zip(at.touching, later.touching, strict=False):
+            rough = min(_gap(start, first)[0], _gap(end, last)[0])
+            moved = float(np.linalg.norm(end.a - start.a)) + float(np.linalg.norm(last.a - first.a))
+            if found is not None and rough - moved > found.gap:
+                continue
+            for share in np.linspace(0.0, 1.0, FINE if start is not end else 1):
+                gap, place, aside = _gap(_moved(start, end, float(share)), _moved(first, last, float(share)))
+                if found is None or gap < found.gap - 1e-12:
+                    time = at.time + float(share) * (later.time - at.time)
+                    ends = is_end and float(share) > 1.0 - 1.5 / FINE
+                    found = Near(seat, name, gap, time, place, aside, at.headings[seat], ends)
+    return found
+
+
+def _moved(start: Solid, end: Solid, share: float) -> Solid:
+    if start.shape != "capsule" or end.shape != "capsule":
+        return start._replace(a=start.a + share * (end.a - start.a))
+    return start._replace(a=start.a + share * (end.a - start.a), b=start.b + share * (end.b - start.b))
+
+
+def _gap(touching: Solid, hurtbox: Solid) -> tuple[float, Array, Array]:
+    """How far two shapes are apart, the place on the first that is nearest, and the way there from the second."""
+    best, where = inf, touching.a
+    points, radius = (
+        places(touching)
+        if touching.shape != "capsule" or (touching.a != touching.b).any()
+        else (
+            [touching.a],
+            touching.radius,
+        )
+    )
+    for point in points:
+        far = distance(point, hurtbox)
+        if far < best:
+            best, where = far, point
+    return best - radius, where, where - _foot(where, hurtbox)
+
+
+def _foot(point: Array, solid: Solid) -> Array:
+    """The place in the middle of a shape that is nearest to a point: on a capsule's axis, in a box."""
+    if solid.shape == "capsule":
+        way = solid.b - solid.a
+        length = float(way @ way)
+        share = 0.0 if length == 0.0 else min(max(float((point - solid.a) @ way) / length, 0.0), 1.0)
+        foot: Array = solid.a + share * way
+        return foot
+    axes = np.eye(3) if solid.axes is None else solid.axes
+    inside = np.clip(axes @ (point - solid.a), -solid.b, solid.b)
+    placed: Array = solid.a + inside @ axes
+    return placed

@@ -1,0 +1,76 @@
+"""Every attempt of one seat on another, and what became of each."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from emberwound.study.inquest.answer import Answer, Attempt, Cause
+from emberwound.study.inquest.outcomes import cut_off, refusal
+from emberwound.study.inquest.shots import about_shot
+from emberwound.study.inquest.swings import about_swing
+from emberwound.vocabulary.events import AttackBegan, Interrupted, OrderRefused, Released
+
+if TYPE_CHECKING:
+    from emberwound.study.inquest.case import Case
+
+
+def of_attack(case: Case, began: AttackBegan, victim: str | None = None, *, tries: bool = True) -> Answer:
+    """What became of an attack that began: of its first shot that hit, else of its first, or of its swing."""
+    shots = [each for each in case.all(Released, by=began.seat) if case.follows(each, began.seq)]
+    if shots:
+        answers = [about_shot(case, each.shot, victim, tries=tries and len(shots) == 1) for each in shots]
+        hit = next((each for each in answers if each.cause.name == "hit"), None)
+        return hit or min(answers, key=lambda each: each.cause.gap if each.cause.gap is not None else 0.0)
+    attack = case.book.attacks[began.attack]
+    if attack.strike is not None:
+        return about_swing(case, began, victim, tries=tries)
+    return Answer(question=f"what became of {began.seat}'s {began.attack}?", causes=(_without_touch(case, began),))
+
+
+def _without_touch(case: Case, began: AttackBegan) -> Cause:
+    cut = next(
+        (
+            each
+            for each in case.all(Interrupted, seat=began.seat)
+            if each.attack == began.attack and began.tick <= each.tick <= case.over(began)
+        ),
+        None,
+    )
+    if cut is not None:
+        return cut_off(cut)
+    if began.release_tick >= case.chronicle.end.ticks:
+        told = f"{began.seat}'s {began.attack} had not come to its release when the record ends"
+        return Cause(name="not-due-yet", told=told, tick=began.tick, seat=began.seat)
+    told = f"{began.seat}'s {began.attack} began at {began.time:.3f} s; it touches nobody by itself"
+    return Cause(name="carried-out", told=told, time=began.time, tick=began.tick, seat=began.seat)
+
+
+def about_attempts(case: Case, by: str, victim: str, between: tuple[float, float] | None) -> Answer:
+    """Every attack of a seat while another was there, and every refused one, within a span of seconds."""
+    first, last = between or (0.0, case.chronicle.seconds)
+    case.known_seat(by)
+    case.known_seat(victim)
+    span = f" from {first:g} to {last:g} s" if between else ""
+    question = f"what became of {by}'s attempts on {victim}{span}?"
+    found: list[Attempt] = []
+    for event in case.chronicle.events:
+        if event.seat != by or not first <= event.time <= last:
+            continue
+        if isinstance(event, AttackBegan):
+            answer = of_attack(case, event, victim, tries=False)
+            shots = [each.shot for each in case.all(Released, by=by) if case.follows(each, event.seq)]
+            shot = shots[0] if shots else 0
+            found.append(Attempt(time=event.time, tick=event.tick, attack=event.attack, shot=shot, cause=answer.cause))
+        elif isinstance(event, OrderRefused):
+            name = event.order.partition(" ")[2]
+            found.append(Attempt(time=event.time, tick=event.tick, attack=name, shot=0, cause=refusal(case, event)))
+    if not found:
+        told = f"{by} began no attack{span}, and none was refused"
+        return Answer(question=question, causes=(Cause(name="never-ordered", told=told, seat=by),))
+    counts: dict[str, int] = {}
+    for each in found:
+        counts[each.cause.name] = counts.get(each.cause.name, 0) + 1
+    told = ", ".join(f"{number} {name}" for name, number in sorted(counts.items(), key=lambda each: -each[1]))
+    worst = next((each.cause for each in found if each.cause.name != "hit"), found[0].cause)
+    summary = f"{len(found)} attempt{'' if len(found) == 1 else 's'} of {by} on {victim}: {told}"
+    return Answer(question=question, causes=(Cause(name=worst.name, told=summary, seat=victim),), attempts=tuple(found))

@@ -1,0 +1,162 @@
+"""The record that questions are asked of: its events, its seats, and words for figures."""
+
+from __future__ import annotations
+
+from functools import cached_property
+from typing import TYPE_CHECKING, TypeVar
+
+from emberwound.plan.compile import compile_plan
+from emberwound.rulebook.attack_timeline import AttackTimeline
+from emberwound.study.inquest.play import Play
+from emberwound.vocabulary.clock import ticks_in
+from emberwound.vocabulary.errors import ChronicleError, unknown_name
+from emberwound.vocabulary.events import AttackBegan, Event, Released, Respawned, SeatEntered, ShotEnded, Wounded
+from emberwound.vocabulary.orders import Order
+
+if TYPE_CHECKING:
+    from collections.abc import Iterable, Sequence
+
+    from emberwound.chronicle import Chronicle
+    from emberwound.plan import Plan
+    from emberwound.rulebook.models import Book
+    from emberwound.rulebook.rules import Rules
+    from emberwound.study.inquest.play import Saved
+
+Kind = TypeVar("Kind", bound=Event)
+
+
+class Case:
+    """One record, and what questions ask of it again and again."""
+
+    def __init__(self, chronicle: Chronicle) -> None:
+        self.chronicle = chronicle
+        self.rules: Rules = chronicle.rules
+        self.book: Book = chronicle.rules.book
+        self.rate = chronicle.header.tick_rate
+        self.plan: Plan = compile_plan(chronicle.rules, chronicle.header.arena, self.rate)
+        self._play: Play | None = None
+        self._saved: dict[int, Saved] = {}
+
+    def play_at(self, tick: int) -> Play:
+        """The bout run again up to a tick; there is one, so what was given before goes on from there as well."""
+        if self._play is None:
+            self._play = Play(self.chronicle)
+            self._saved[0] = self._play.save()
+        play = self._play
+        play.restore(self._saved[max(each for each in self._saved if each <= max(tick, 0))])
+        while play.bout.tick < tick and not play.bout.over:
+            play.until(min(tick, (play.bout.tick // self.rate + 1) * self.rate))
+            if play.bout.tick % self.rate == 0:
+                self._saved.setdefault(play.bout.tick, play.save())
+        return play
+
+    @property
+    def units(self) -> str:
+        """The label of lengths."""
+        return self.book.settings.units
+
+    def all(self, kind: type[Kind], *, seat: str | None = None, by: str | None = None) -> list[Kind]:
+        """The events of a type, of one seat or by one."""
+        return [
+            event
+            for event in self.chronicle.events
+            if isinstance(event, kind) and seat in (None, event.seat) and by in (None, event.by)
+        ]
+
+    @cached_property
+    def teams(self) -> dict[str, str | None]:
+        """The team of every seat that ever entered."""
+        return {event.seat or "": event.team for event in self.all(SeatEntered)}
+
+    def are_foes(self, one: str, other: str) -> bool:
+        """Whether two seats are on different teams."""
+        return one != other and (self.teams.get(one) is None or self.teams.get(one) != self.teams.get(other))
+
+    def known_seat(self, name: str) -> str:
+        """A seat of the record by its name. Raises ChronicleError for one that never was there."""
+        told = dict.fromkeys([*self.teams, *(each.seat for each in self.chronicle.inputs)])
+        script = self.chronicle.header.script
+        if script is not None:
+            told |= dict.fromkeys(self.book.bouts[script].seats)
+        if name not in told:
+            raise ChronicleError(unknown_name("seat", name, told))
+        return name
+
+    def released(self, shot: int) -> Released:
+        """The event of a shot's or ray's release. Raises ChronicleError for a number that none had."""
+        releases = self.all(Released)
+        found = next((each for each in releases if each.shot == shot), None)
+        if found is None:
+            nearest = min((each.shot for each in releases), key=lambda each: abs(each - shot), default=None)
+            known = "it has none" if nearest is None else f"the nearest number is {nearest}, of {len(releases)}"
+            raise ChronicleError(f"shot {shot}: there is none in this bout; {known}")
+        return found
+
+    def ended(self, shot: int) -> ShotEnded | None:
+        """How a shot ended; None for one that still flies."""
+        return next((each for each in self.all(ShotEnded) if each.shot == shot), None)
+
+    def attack_at(self, seat: str, tick: int) -> AttackBegan:
+        """The attack that a seat was at in a tick. Raises ChronicleError when there was none, with the nearest."""
+        begun = self.all(AttackBegan, seat=self.known_seat(seat))
+        found = [each for each in begun if each.tick <= tick < max(self.over(each), each.tick + 1)]
+        if not found:
+            ticks = [each.tick for each in begun]
+            raise ChronicleError(self.none_at(f"{seat} is at no attack in tick {tick}", ticks, tick))
+        return found[-1]
+
+    def over(self, began: AttackBegan) -> int:
+        """The tick at which an attack is over if nothing breaks it off."""
+        timeline = AttackTimeline.of(self.book.attacks[began.attack], self.book.settings.frame_rate)
+        return began.tick + ticks_in(timeline.whole, self.rate)
+
+    @cached_property
+    def _by_number(self) -> dict[int, Event]:
+        return {event.seq: event for event in self.chronicle.events}
+
+    def follows(self, event: Event, first: int) -> bool:
+        """Whether an event came of the one with a number, step by step."""
+        at: Event | None = event
+        while at is not None and at.seq > first:
+            at = None if at.cause is None else self._by_number.get(at.cause)
+        return at is not None and at.seq == first
+
+    def orders(self, seat: str) -> list[tuple[Order, str]]:
+        """The orders of a seat that press or hold, each with what."""
+        return [
+            (each, attack)
+            for each in self.chronicle.inputs
+            if isinstance(each, Order) and each.seat == seat
+            for attack in _asked(each)
+        ]
+
+    def fighter_of(self, seat: str, tick: int) -> str:
+        """The fighter whose body a seat had in a tick."""
+        found = [event for event in self.chronicle.events if isinstance(event, SeatEntered | Respawned)]
+        mine = [event for event in found if event.seat == seat and event.tick <= tick]
+        return mine[-1].fighter if mine else next(event.fighter for event in found if event.seat == seat)
+
+    def vital_of(self, wound: Wounded) -> str:
+        """The pool at whose end a wounded body dies."""
+        fighter = self.book.fighters[self.fighter_of(wound.seat or "", wound.tick)]
+        return next(name for name, pool in fighter.pools.items() if pool.vital)
+
+    def none_at(self, what: str, ticks: Iterable[int], tick: int) -> str:
+        """A sentence for a tick at which there is nothing, with the nearest one at which there is."""
+        nearest = min(ticks, key=lambda each: abs(each - tick), default=None)
+        known = (
+            "there is none at all" if nearest is None else f"the nearest is tick {nearest}, {nearest / self.rate:.3f} s"
+        )
+        return f"{what}; {known}"
+
+    def length(self, value: float) -> str:
+        """A length in words."""
+        return f"{value:.2g} {self.units}" if value < 1.0 else f"{value:.3g} {self.units}"
+
+    def point(self, place: Sequence[float]) -> str:
+        """A place in words."""
+        return f"({', '.join(f'{each:.2f}' for each in place)})"
+
+
+def _asked(order: Order) -> list[str]:
+    return [each for each in (order.press, *(order.hold or ())) if each]

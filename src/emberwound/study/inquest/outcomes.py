@@ -1,0 +1,127 @@
+"""What became of a touch that counted: a hit, or why it took nothing."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from emberwound.study.inquest.answer import Cause
+from emberwound.vocabulary.events import Guarded, Healed, PropStruck, Wounded
+from emberwound.vocabulary.reasons import Reason
+
+if TYPE_CHECKING:
+    from emberwound.bout import PassedOver
+    from emberwound.study.inquest.case import Case
+    from emberwound.vocabulary.events import Event, Interrupted, OrderRefused
+    from emberwound.vocabulary.ledger import Step
+
+PASSED: dict[Reason, str] = {
+    Reason.OTHER_LAYER: "layer",
+    Reason.ALLY: "ally",
+    Reason.OWN_BODY: "owner",
+    Reason.TARGET_DEAD: "dead",
+    Reason.PROTECTED: "protected",
+    Reason.TOUCHED_BEFORE: "touched-before",
+}
+"""What a touch was passed over for, as a cause says it."""
+
+GUARD, TAKEN = "guard", "damage_taken"
+
+
+def passed_over(case: Case, touch: PassedOver) -> Cause:
+    """The cause of a touch that was passed over."""
+    what = f"{touch.attack} {touch.shot}" if touch.shot else touch.attack
+    why = touch.reason.say()
+    if touch.reason is Reason.OTHER_LAYER:
+        layer = _layer_of(case, touch)
+        why = f"that is on the layer {layer}, which {touch.attack} does not touch" if layer else why
+    return Cause(
+        name=f"passed-over:{PASSED[touch.reason]}",
+        told=f"{what} touched {touch.seat}'s {touch.hurtbox} at {touch.time:.3f} s and left it alone: {why}",
+        time=touch.time,
+        tick=touch.tick,
+        seat=touch.seat,
+        hurtbox=touch.hurtbox,
+        place=touch.position,
+    )
+
+
+def _layer_of(case: Case, touch: PassedOver) -> str | None:
+    bodies = [body for body in case.book.bodies.values() if touch.hurtbox in body.hurtboxes]
+    layers = {body.hurtboxes[touch.hurtbox].layer for body in bodies}
+    return layers.pop() if len(layers) == 1 else None
+
+
+def outcome(case: Case, event: Event) -> Cause | None:
+    """The cause that a touch which counted stands for; None for an event that is none."""
+    if isinstance(event, Healed):
+        told = f"{event.attack} healed {event.seat} of {event.amount:g} at {event.time:.3f} s"
+        return Cause(name="hit", told=told, time=event.time, tick=event.tick, seat=event.seat, hurtbox=event.hurtbox)
+    if isinstance(event, PropStruck):
+        told = f"{event.attack} struck {event.seat} at {event.time:.3f} s"
+        return Cause(name="hit", told=told, time=event.time, tick=event.tick, seat=event.seat, hurtbox=event.hurtbox)
+    if not isinstance(event, Wounded):
+        return None
+    name, told = _of_wound(case, event)
+    where = f"{event.seat}'s {event.hurtbox}" if event.hurtbox in _boxes(case) else event.seat
+    return Cause(
+        name=name,
+        told=f"{event.attack} hit {where} at {event.time:.3f} s{told}",
+        time=event.time,
+        tick=event.tick,
+        seat=event.seat,
+        hurtbox=event.hurtbox,
+        place=event.position,
+    )
+
+
+def _boxes(case: Case) -> set[str]:
+    return {name for body in case.book.bodies.values() for name in body.hurtboxes}
+
+
+def _of_wound(case: Case, wound: Wounded) -> tuple[str, str]:
+    """The name of the cause, and how the sentence goes on."""
+    ledger = wound.ledger
+    took = ", ".join(f"{loss.before - loss.after:g} {loss.pool}" for loss in ledger.losses if loss.before > loss.after)
+    if wound.amount == 0.0:
+        step = next((step for step in ledger.steps if step.before > 0.0 and step.after == 0.0), None)
+        guard = next((event for event in case.all(Guarded, seat=wound.seat, by=wound.by) if _same(event, wound)), None)
+        if guard is not None and (step is None or step.rule == GUARD):
+            return "guarded", f", and a guard took all of it{' in its perfect moment' if guard.perfect else ''}"
+        if step is not None and step.rule == TAKEN:
+            return "immune", f" for nothing: {step.why}"
+        return "zero", f" for nothing{f': {_said(step)}' if step else ''}"
+    vital = case.vital_of(wound)
+    if not any(loss.pool == vital and loss.before > loss.after for loss in ledger.losses) and ledger.losses:
+        pools = [loss.pool for loss in ledger.losses if loss.before > loss.after]
+        return f"absorbed:{pools[0] if pools else vital}", f", and {took} took all of it; {vital} is as it was"
+    return "hit", f" and took {took or f'{wound.amount:g} points'}; {wound.vital_left:g} of {wound.vital_max:g} left"
+
+
+def _said(step: Step) -> str:
+    return f"{step.rule} made {step.before:g} to 0 ({step.why})"
+
+
+def _same(guard: Guarded, wound: Wounded) -> bool:
+    return guard.tick == wound.tick and guard.attack == wound.attack and guard.shot == wound.shot
+
+
+def refusal(case: Case, event: OrderRefused) -> Cause:
+    """The cause of a refused order."""
+    wait = "a moment" if event.wait_ticks is None else f"{event.wait_ticks / case.rate:.3g} s"
+    figures = {
+        name: "?" if value is None else f"{value:.3g}" for name, value in (("needs", event.needs), ("has", event.has))
+    }
+    why = event.reason.say(wait=wait, pool=event.pool, **figures)
+    return Cause(
+        name=f"refused:{event.reason.value}",
+        told=f"{event.seat}'s {event.order} was refused at {event.time:.3f} s: {why}",
+        time=event.time,
+        tick=event.tick,
+        seat=event.seat,
+    )
+
+
+def cut_off(event: Interrupted) -> Cause:
+    """The cause of an attack that was broken off."""
+    told = f"{event.seat}'s {event.attack} was broken off at {event.time:.3f} s: {event.reason.say()}"
+    return Cause(name="interrupted", told=told, time=event.time, tick=event.tick, seat=event.seat)

@@ -1,0 +1,160 @@
+"""What became of a shot or a ray: whom it hit, how near it passed, what ended it before, and what would have hit."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+import numpy as np
+
+from emberwound.study.inquest.answer import Answer, Cause
+from emberwound.study.inquest.approach import ball, moment, nearest
+from emberwound.study.inquest.outcomes import outcome, passed_over
+from emberwound.study.inquest.trials import trial_of_shot
+from emberwound.vocabulary.events import Healed, PropStruck, Released, Wounded
+from emberwound.vocabulary.reasons import Reason
+
+if TYPE_CHECKING:
+    from emberwound.bout import PassedOver
+    from emberwound.study.inquest.approach import Moment, Near
+    from emberwound.study.inquest.case import Case
+    from emberwound.study.inquest.play import Play
+    from emberwound.vocabulary.events import ShotEnded
+
+ENDS: dict[Reason, str] = {
+    Reason.LIFE_OVER: "life",
+    Reason.RANGE_OVER: "range",
+    Reason.OUT_OF_BOUNDS: "bounds",
+    Reason.MUZZLE_OUT_OF_BOUNDS: "bounds",
+    Reason.WALL: "wall",
+    Reason.MUZZLE_IN_WALL: "wall",
+    Reason.FLOOR: "floor",
+    Reason.MUZZLE_IN_FLOOR: "floor",
+    Reason.SHOTS_FULL: "capacity",
+}
+"""What ended a shot, as a cause says it."""
+
+RAY_STEPS = 65
+"""Places along a ray that are looked at."""
+
+
+def about_shot(case: Case, number: int, victim: str | None = None, *, tries: bool = True) -> Answer:
+    """What became of a shot or ray, with regard to one seat or to all foes of its owner; `tries` looks for a change."""
+    released = case.released(number)
+    owner, question = released.by or "", f"what became of shot {number}, {released.by}'s {released.attack}?"
+    hits = [
+        cause
+        for event in case.chronicle.events
+        if isinstance(event, Wounded | Healed | PropStruck) and event.shot == number and victim in (None, event.seat)
+        for cause in [outcome(case, event)]
+        if cause is not None
+    ]
+    if hits:
+        telling = sorted(hits, key=lambda each: each.name == "hit")
+        trial = trial_of_shot(case, released, telling[0], None) if tries and telling[0].name != "hit" else None
+        return Answer(question=question, causes=tuple(telling), trial=trial)
+    moments, touched = _flight(case, released)
+    near = [each for each in nearest(moments) if victim in (None, each.seat) and _is_meant(case, owner, each, victim)]
+    causes = _missed(case, released, near, [each for each in touched if victim in (None, each.seat)])
+    trial = trial_of_shot(case, released, causes[0], _near_of(near, causes[0])) if tries else None
+    return Answer(question=question, causes=tuple(causes), trial=trial)
+
+
+def _near_of(near: list[Near], cause: Cause) -> Near | None:
+    return next((each for each in near if each.seat == cause.seat), near[0] if near else None)
+
+
+def _is_meant(case: Case, owner: str, near: Near, victim: str | None) -> bool:
+    """Whether a body is one that a shot was likely meant for: a named one, or a foe's."""
+    return near.seat == victim or (near.seat in case.teams and case.are_foes(owner, near.seat))
+
+
+def _flight(case: Case, released: Released) -> tuple[list[Moment], list[PassedOver]]:
+    """The moments of a shot's flight, or a ray's, and the touches it passed over, seen by running the bout again."""
+    play, ended = case.play_at(released.tick), case.ended(released.shot)
+    owner = released.by or ""
+    play.listen()
+    lift = case.plan.space.lift
+    shot = case.book.attacks[released.attack].shot
+    before = play.bout.view()
+    if shot is None:
+        play.step()
+        start, end = np.array(lift(released.position)), np.array(lift(ended.position if ended else released.position))
+        moments = [
+            moment(case.plan, before, owner, [ball(start + share * (end - start), 0.0)])
+            for share in np.linspace(0.0, 1.0, RAY_STEPS)
+        ]
+        return moments, _of_shot(play, released.shot)
+    moments = [moment(case.plan, before, owner, [ball(lift(released.position), shot.radius)])]
+    last = ended.tick if ended else case.chronicle.end.ticks - 1
+    while play.bout.tick <= last and not play.bout.over:
+        play.step()
+        view = play.bout.view()
+        flying = next((each for each in view.shots if each.number == released.shot), None)
+        if flying is not None:
+            moments.append(moment(case.plan, view, owner, [ball(lift(flying.position), flying.radius)]))
+        elif ended is not None:
+            final = moment(case.plan, view, owner, [ball(lift(ended.position), shot.radius)])
+            moments.append(final._replace(time=ended.time))
+            break
+    return moments, _of_shot(play, released.shot)
+
+
+def _of_shot(play: Play, number: int) -> list[PassedOver]:
+    return [each for each in play.touched if each.shot == number]
+
+
+def _missed(case: Case, released: Released, near: list[Near], touched: list[PassedOver]) -> list[Cause]:
+    """Why a shot hit nobody, the first true cause first."""
+    owner, ended = released.by or "", case.ended(released.shot)
+    passed = [passed_over(case, each) for each in touched]
+    foes = [each for each in passed if case.are_foes(owner, each.seat or "")]
+    others = [each for each in passed if each not in foes and (each.seat != owner or not near)]
+    over = [_end(case, released, ended, near)] if ended and ended.reason in ENDS else []
+    missed = [_miss(case, released, each) for each in near]
+    if near and near[0].is_last and over:
+        return [*foes, *over, *missed[1:], *others]
+    if near:
+        return [*foes, *missed, *over, *others]
+    return [*foes, *others, *over] or [_nobody(released)]
+
+
+def _nobody(released: Released) -> Cause:
+    told = f"{released.attack} {released.shot} flew where no foe of {released.by} was"
+    return Cause(name="never-entered", told=told, time=released.time, tick=released.tick)
+
+
+def _miss(case: Case, released: Released, near: Near) -> Cause:
+    what = f"{released.attack} {released.shot}"
+    told = (
+        f"{what} passed {case.length(near.gap)} {near.side} {near.seat}'s {near.hurtbox} at {near.time:.3f} s"
+        if near.gap > 0.0
+        else f"{what} came up to {near.seat}'s {near.hurtbox} at {near.time:.3f} s"
+    )
+    return Cause(
+        name="out-of-reach",
+        told=told,
+        time=near.time,
+        tick=int(near.time * case.rate),
+        seat=near.seat,
+        hurtbox=near.hurtbox,
+        gap=max(near.gap, 0.0),
+        place=case.plan.space.flatten(near.place),
+    )
+
+
+def _end(case: Case, released: Released, ended: ShotEnded, near: list[Near]) -> Cause:
+    place = case.point(ended.position)
+    told = f"{released.attack} {released.shot} {ended.reason.say(place=place, wall=ended.wall, victim='', hurtbox='')}"
+    last = near[0] if near and near[0].is_last else None
+    if last is not None:
+        told += f" at {ended.time:.3f} s, {case.length(last.gap)} short of {last.seat}'s {last.hurtbox}"
+    return Cause(
+        name=f"ended:{ENDS[ended.reason]}",
+        told=told,
+        time=ended.time,
+        tick=ended.tick,
+        seat=near[0].seat if near else None,
+        hurtbox=last.hurtbox if last else None,
+        gap=last.gap if last else None,
+        place=ended.position,
+    )
