@@ -13,7 +13,8 @@ from hypothesis import strategies as st
 
 import emberwound as ew
 from conftest import only, steps
-from emberwound import Camera, Follower, eased, events, half_life_from_share
+from emberwound import Camera, Follower, events
+from emberwound.views import eased, half_life_from_share
 
 if TYPE_CHECKING:
     from emberwound.views import BarView

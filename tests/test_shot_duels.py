@@ -8,7 +8,7 @@ import re
 import pytest
 
 import emberwound as ew
-from conftest import only
+from conftest import only, run
 
 BOOK = """
 [settings]
@@ -204,6 +204,23 @@ def test_a_perfect_guard_sends_a_shot_back_the_way_it_came(rate: int) -> None:
     events = always.advance(4)
     assert [each.by for each in only(ew.events.ShotReflected, events)] == ["b", "a", "b", "a"]
     assert len(always.shots) == 1 and ew.rerun(recorder.chronicle()) == recorder.chronicle()
+
+
+def test_two_guards_in_each_other_end_a_shot_instead_of_sending_it_to_and_fro_for_ever() -> None:
+    bout = opened(reflects="always")
+    a, b = face_off(bout, apart=20.0)
+    b.order(facing="left")
+    thrower = bout.enter("slinger", seat="c", at=(4, 0))
+    for each in (a, b):
+        each.order(hold="guard")
+    thrower.order(press="dart", aim=(1, 0))
+    run(bout, 0.4)
+    (shot,) = bout.shots
+    x, _ = shot.position
+    a.place((x - 0.1, 0), teleport=True)
+    b.place((x + 0.1, 0), teleport=True)
+    told = [type(event).__name__ for event in bout.step()]
+    assert told == ["Guarded", "ShotReflected"] * 2 + ["Guarded", "ShotEnded"]
 
 
 def test_a_strike_sends_shots_back_and_credit_follows() -> None:

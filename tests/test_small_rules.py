@@ -334,8 +334,8 @@ def test_the_nearest_free_spot_is_just_beside_who_stands_there() -> None:
 def test_easing_refuses_what_has_no_answer() -> None:
     for seconds, half_life in ((-1.0, 1.0), (1.0, -1.0)):
         with pytest.raises(ValueError, match="from 0 up"):
-            ew.eased(0, 1, seconds, half_life)
+            ew.views.eased(0, 1, seconds, half_life)
     for share, rate in ((0, 60), (1.5, 60), (0.5, 0), (0.5, float("inf"))):
         with pytest.raises(ValueError, match="give a share above 0, up to 1"):
-            ew.half_life_from_share(share, rate=rate)
-    assert (ew.half_life_from_share(1.0), ew.eased(5, 1, 0.1, 0.0)) == (0.0, 1)
+            ew.views.half_life_from_share(share, rate=rate)
+    assert (ew.views.half_life_from_share(1.0), ew.views.eased(5, 1, 0.1, 0.0)) == (0.0, 1)

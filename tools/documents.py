@@ -30,6 +30,7 @@ MAKERS: dict[str, Callable[..., str]] = {
     "commands": reference_of_commands.commands,
     "events": reference_of_code.events,
     "room": reference_of_code.room,
+    "causes": reference_of_code.causes,
     "findings": reference_of_code.findings,
     "questions": gallery.questions,
     "pictures": gallery.pictures,

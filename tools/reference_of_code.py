@@ -13,6 +13,7 @@ import msgspec
 from emberwound import events as event_types
 from emberwound.rulebook.descriptions import field_texts
 from emberwound.study.check.finding import FINDINGS
+from emberwound.study.inquest.answer import CAUSES
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Iterator
@@ -33,6 +34,12 @@ def findings() -> str:
     """Every name that a check may find something by."""
     head = ["| name | severity | why it matters |", "| --- | --- | --- |"]
     return "\n".join([*head, *(f"| `{name}` | {severity} | {why} |" for name, (severity, why) in FINDINGS.items())])
+
+
+def causes() -> str:
+    """Every cause that an inquest may give."""
+    head = ["| cause | what it says |", "| --- | --- |"]
+    return "\n".join([*head, *(f"| `{name}` | {said} |" for name, said in CAUSES.items())])
 
 
 def room(module: str, *left_out: str) -> str:

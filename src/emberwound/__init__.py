@@ -17,10 +17,10 @@ if TYPE_CHECKING:
     from emberwound.bout import Bout, Observer, PassedOver, Prop, Seat, Shot, Snapshot
     from emberwound.bout.views import Camera, Follower
     from emberwound.chronicle import Chronicle, Recorder, load_chronicle, rerun, run, save_chronicle
-    from emberwound.combat.easing import eased, half_life_from_share
     from emberwound.face import Rulebook
     from emberwound.preparation import allow_compiling, prepare
     from emberwound.study.check import check
+    from emberwound.study.inquest import inquest
     from emberwound.vocabulary.errors import (
         BoutError,
         ChronicleError,
@@ -55,9 +55,8 @@ __all__ = [
     "allow_compiling",
     "check",
     "draw",
-    "eased",
     "events",
-    "half_life_from_share",
+    "inquest",
     "load_chronicle",
     "prepare",
     "records",
@@ -75,10 +74,10 @@ _HOMES = {
     **dict.fromkeys(
         ("Chronicle", "Recorder", "load_chronicle", "rerun", "run", "save_chronicle"), "emberwound.chronicle"
     ),
-    **dict.fromkeys(("eased", "half_life_from_share"), "emberwound.combat.easing"),
     "Rulebook": "emberwound.face",
     **dict.fromkeys(("allow_compiling", "prepare"), "emberwound.preparation"),
     "check": "emberwound.study.check",
+    "inquest": "emberwound.study.inquest",
     **dict.fromkeys(
         ("BoutError", "ChronicleError", "EmberwoundError", "ListenerError", "OutputError", "RulebookError"),
         "emberwound.vocabulary.errors",

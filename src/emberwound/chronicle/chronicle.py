@@ -231,21 +231,23 @@ def run(
     return recorder.chronicle()
 
 
-def rerun(chronicle: Chronicle, watch: Observer | None = None) -> Chronicle:
+def rerun(chronicle: Chronicle, watch: Observer | None = None, *, rules: Rules | None = None) -> Chronicle:
     """The same bout again, from the recorded rules, seed and inputs alone; an observer may watch it.
 
-    Raises ChronicleError for a record that does not start at the bout's first tick.
+    With other `rules` it is what these make of the same seed and inputs; a script is then theirs, by its name.
+    Raises BoutError where other rules do not take what was told, and ChronicleError for a record that does not start at
+    the bout's first tick.
     """
     header = chronicle.header
     if header.first_tick != 0:
         raise ChronicleError(
             f"this chronicle begins at tick {header.first_tick}; join it to the record of the ticks before, then run it"
         )
-    rules = chronicle.rules
+    under = chronicle.rules if rules is None else rules
     if header.script is None:
-        bout = Bout(rules, arena=header.arena, seed=header.seed, tick_rate=header.tick_rate)
+        bout = Bout(under, arena=header.arena, seed=header.seed, tick_rate=header.tick_rate)
     else:
-        bout = Bout.scripted(rules, header.script, seed=header.seed, tick_rate=header.tick_rate)
+        bout = Bout.scripted(under, header.script, seed=header.seed, tick_rate=header.tick_rate)
     recorder = Recorder(bout)
     if watch is not None:
         bout.watch(watch)
@@ -254,6 +256,6 @@ def rerun(chronicle: Chronicle, watch: Observer | None = None) -> Chronicle:
         while bout.tick < min(given.tick, chronicle.end.ticks):
             bout.step()
         bout.give(given)
-    while bout.tick < chronicle.end.ticks:
+    while bout.tick < chronicle.end.ticks and (rules is None or not bout.over):
         bout.step()
     return recorder.chronicle()

@@ -11,7 +11,7 @@ from rich.console import Console
 from rich.progress import Progress
 from rich.table import Table
 
-from emberwound.draw.answers import show_finding
+from emberwound.draw.answers import show_answer, show_finding
 from emberwound.draw.terminal import advantage_rows, match_rows, push_table, show_bout, show_wound, timing_rows
 from emberwound.draw.watch import Watch
 from emberwound.study.check.finding import SEVERITIES
@@ -25,6 +25,7 @@ if TYPE_CHECKING:
     from emberwound.cli.shelf import Example
     from emberwound.face import Rulebook
     from emberwound.study.check.finding import Finding
+    from emberwound.study.inquest.answer import Answer
     from emberwound.study.knockback import KnockbackReport
     from emberwound.study.matches import MatchRow
     from emberwound.study.reaction import Advantage
@@ -99,6 +100,14 @@ def print_findings(findings: Sequence[Finding], book: str, *, as_json: bool) -> 
     counts = [(severity, sum(each.severity == severity for each in findings)) for severity in SEVERITIES]
     told = ", ".join(f"{number} {name}{'' if number == 1 else 's'}" for name, number in counts if number)
     console.print(f"{book}: {told or 'nothing found'}", markup=False)
+
+
+def print_answer(answer: Answer, *, as_json: bool) -> None:
+    """The answer of an inquest on standard output, or as a JSON object."""
+    if as_json:
+        _print_json(answer)
+        return
+    show_answer(Console(highlight=False), answer)
 
 
 def print_wound(report: WoundReport, *, as_json: bool) -> None:

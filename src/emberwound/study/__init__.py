@@ -13,6 +13,7 @@ if TYPE_CHECKING:
     from emberwound.chronicle.narration import Line, tell_story
     from emberwound.study.attacks import AttackTotals
     from emberwound.study.check.finding import Finding
+    from emberwound.study.inquest.answer import Answer, Attempt, Cause, Trial
     from emberwound.study.knockback import KnockbackReport
     from emberwound.study.lives import Life
     from emberwound.study.matches import MatchRow, match_table
@@ -24,8 +25,11 @@ if TYPE_CHECKING:
 
 __all__ = [
     "Advantage",
+    "Answer",
     "AttackTiming",
     "AttackTotals",
+    "Attempt",
+    "Cause",
     "CueTotals",
     "Finding",
     "KnockbackReport",
@@ -38,6 +42,7 @@ __all__ = [
     "ShotTotals",
     "Summary",
     "TimedWindow",
+    "Trial",
     "WoundReport",
     "match_table",
     "ragdoll_preview",
@@ -50,6 +55,7 @@ _HOMES = {
     **dict.fromkeys(("Line", "tell_story"), "emberwound.chronicle.narration"),
     "AttackTotals": "emberwound.study.attacks",
     "Finding": "emberwound.study.check.finding",
+    **dict.fromkeys(("Answer", "Attempt", "Cause", "Trial"), "emberwound.study.inquest.answer"),
     "KnockbackReport": "emberwound.study.knockback",
     "Life": "emberwound.study.lives",
     **dict.fromkeys(("MatchRow", "match_table"), "emberwound.study.matches"),

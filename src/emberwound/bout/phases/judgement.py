@@ -49,7 +49,7 @@ def _clear(world: World) -> None:
     if world.victims:
         victims.write(world)
     projectiles.free_ended(world)
-    for table in (world.guards, world.resolved, world.swings, world.sent_back):
+    for table in (world.guards, world.resolved, world.swings, world.sent_back, world.returned):
         if table:
             table.clear()
 

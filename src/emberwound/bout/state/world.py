@@ -87,6 +87,7 @@ class World:
         "reached",
         "releasing",
         "resolved",
+        "returned",
         "script",
         "sent_back",
         "shots_can_be_struck",
@@ -138,6 +139,7 @@ class World:
         self.swings: dict[int, Swing] = {}
         self.victims: dict[int, Any] = {}
         self.sent_back: dict[int, int] = {}
+        self.returned: set[tuple[int, int]] = set()
         self.shots_can_be_struck = plan.shots_can_be_struck
         self.hear_blast: Callable[[World, PendingBlast], None] | None = None
         self.contacts = 0
@@ -185,6 +187,7 @@ class World:
         for table in (
             self.guards,
             self.sent_back,
+            self.returned,
             self.lethal_hits,
             self.interrupted,
             self.resolved,

@@ -16,6 +16,7 @@ if TYPE_CHECKING:
     from emberwound.bout.views.parts import ActionView, AfflictionView, RagdollView, ReactionView
     from emberwound.bout.views.shots import ShotView
     from emberwound.bout.views.solids import SolidView
+    from emberwound.combat.easing import eased, half_life_from_share
 
 __all__ = [
     "ActionView",
@@ -31,6 +32,8 @@ __all__ = [
     "ShotView",
     "SolidView",
     "View",
+    "eased",
+    "half_life_from_share",
 ]
 
 _HOMES = {
@@ -43,6 +46,7 @@ _HOMES = {
     "View": "emberwound.bout.views.frame",
     "ShotView": "emberwound.bout.views.shots",
     "SolidView": "emberwound.bout.views.solids",
+    **dict.fromkeys(("eased", "half_life_from_share"), "emberwound.combat.easing"),
 }
 
 if not TYPE_CHECKING:  # a checker that saw it would let every misspelt name pass

@@ -22,6 +22,9 @@ if TYPE_CHECKING:
 
     Array = NDArray[np.float64]
 
+GRAIN, CLOSE = 1e-12, 1e-6
+"""Gaps that differ by less are one; so are, by the second, the nearest and the last of a flight."""
+
 FINE = 33
 """Moments within a tick that are looked at once the nearest tick is known."""
 
@@ -93,13 +96,15 @@ def nearest(moments: Sequence[Moment]) -> list[Near]:
     for index, at in enumerate(moments):
         later = moments[index + 1] if index + 1 < len(moments) else at
         for seat in dict.fromkeys(seat for seat, _ in at.bodies):
-            found = _between(at, later, seat, is_end=later is moments[-1])
-            if found is not None and found.gap < best[seat].gap if seat in best else found is not None:
-                best[seat] = found  # type: ignore[assignment]
-    return sorted(best.values(), key=lambda each: each.gap)
+            found = _between(at, later, seat)
+            if found is not None and (seat not in best or found.gap < best[seat].gap - GRAIN):
+                best[seat] = found
+    last = {seat: _between(moments[-1], moments[-1], seat) for seat in best} if moments else {}
+    ended = {seat for seat, near in last.items() if near is not None and near.gap <= best[seat].gap + CLOSE}
+    return sorted((each._replace(is_last=each.seat in ended) for each in best.values()), key=lambda each: each.gap)
 
 
-def _between(at: Moment, later: Moment, seat: str, *, is_end: bool) -> Near | None:
+def _between(at: Moment, later: Moment, seat: str) -> Near | None:
     """The nearest approach to one body between two moments."""
     names = [name for each, name in at.bodies if each == seat]
     found: Near | None = None
@@ -111,12 +116,11 @@ def _between(at: Moment, later: Moment, seat: str, *, is_end: bool) -> Near | No
             moved = float(np.linalg.norm(end.a - start.a)) + float(np.linalg.norm(last.a - first.a))
             if found is not None and rough - moved > found.gap:
                 continue
-            for share in np.linspace(0.0, 1.0, FINE if start is not end else 1):
+            for share in np.linspace(0.0, 1.0, FINE if at is not later else 1):
                 gap, place, aside = _gap(_moved(start, end, float(share)), _moved(first, last, float(share)))
-                if found is None or gap < found.gap - 1e-12:
+                if found is None or gap < found.gap - GRAIN:
                     time = at.time + float(share) * (later.time - at.time)
-                    ends = is_end and float(share) > 1.0 - 1.5 / FINE
-                    found = Near(seat, name, gap, time, place, aside, at.headings[seat], ends)
+                    found = Near(seat, name, gap, time, place, aside, at.headings[seat], is_last=False)
     return found
 
 

@@ -90,6 +90,7 @@ def _later(case: Case, order: Order, asked: str, cause: Cause) -> Trial | None:
     while play.bout.tick < order.tick + LONGEST_WAIT * case.rate and not play.bout.over:
         saved = play.save()
         runs += 1
+        play.take_due()
         try:
             play.bout.seat(order.seat).order(press=asked)
         except BoutError:

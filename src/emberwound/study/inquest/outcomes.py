@@ -25,6 +25,8 @@ PASSED: dict[Reason, str] = {
 """What a touch was passed over for, as a cause says it."""
 
 GUARD, TAKEN = "guard", "damage_taken"
+TOUCHES = (Guarded, Healed, PropStruck, Wounded)
+"""The events of a touch that counted."""
 
 
 def passed_over(case: Case, touch: PassedOver) -> Cause:
@@ -59,6 +61,8 @@ def outcome(case: Case, event: Event) -> Cause | None:
     if isinstance(event, PropStruck):
         told = f"{event.attack} struck {event.seat} at {event.time:.3f} s"
         return Cause(name="hit", told=told, time=event.time, tick=event.tick, seat=event.seat, hurtbox=event.hurtbox)
+    if isinstance(event, Guarded):
+        return _of_guard(case, event)
     if not isinstance(event, Wounded):
         return None
     name, told = _of_wound(case, event)
@@ -71,6 +75,22 @@ def outcome(case: Case, event: Event) -> Cause | None:
         seat=event.seat,
         hurtbox=event.hurtbox,
         place=event.position,
+    )
+
+
+def _of_guard(case: Case, guard: Guarded) -> Cause | None:
+    """The cause of a touch that a guard took all of; None where a wound tells of it."""
+    if any(_same(guard, wound) for wound in case.all(Wounded, seat=guard.seat, by=guard.by)):
+        return None
+    how = " in its perfect moment" if guard.perfect else ""
+    return Cause(
+        name="guarded",
+        told=f"{guard.attack} met {guard.seat}'s guard at {guard.time:.3f} s, which took all of it{how}",
+        time=guard.time,
+        tick=guard.tick,
+        seat=guard.seat,
+        hurtbox=guard.hurtbox,
+        place=guard.position,
     )
 
 

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, NamedTuple
 
+import msgspec
+
 from emberwound.bout import Bout
 from emberwound.vocabulary.errors import BoutError
 
@@ -25,26 +27,37 @@ class Saved(NamedTuple):
 
 
 class Play:
-    """A bout that is run again; `events` are those so far, `touched` the touches passed over while it listened."""
+    """A bout that is run again; `events` are those so far, `touched` the touches passed over while it listened.
+
+    Under the recorded rules all its inputs are given as a host would, those of a script too, so that others may take
+    their place; under other rules a script is theirs.
+    """
 
     def __init__(self, chronicle: Chronicle, rules: Rules | None = None) -> None:
         header = chronicle.header
-        rules = rules or chronicle.rules
-        if header.script is None:
-            self.bout = Bout(rules, arena=header.arena, seed=header.seed, tick_rate=header.tick_rate)
+        inputs = [each for each in chronicle.inputs if each.tick < chronicle.end.ticks]
+        if header.script is None or (rules is None and not _returns(chronicle)):
+            under = rules or chronicle.rules
+            self.bout = Bout(under, arena=header.arena, seed=header.seed, tick_rate=header.tick_rate)
+            self._told = [msgspec.structs.replace(each, source="host") for each in inputs]
         else:
-            self.bout = Bout.scripted(rules, header.script, seed=header.seed, tick_rate=header.tick_rate)
-        self._told = [each for each in chronicle.inputs if each.source == "host"]
+            under = rules or chronicle.rules
+            self.bout = Bout.scripted(under, header.script, seed=header.seed, tick_rate=header.tick_rate)
+            self._told = [each for each in inputs if each.source == "host"]
         self._next = 0
         self.events: list[Event] = []
         self.touched: list[PassedOver] = []
         self._unwatch: Callable[[], None] | None = None
 
-    def step(self) -> list[Event]:
-        """Run one tick with the inputs that it was given then; its events."""
+    def take_due(self) -> None:
+        """Give the inputs of the tick at hand, so that what is given next comes after them."""
         while self._next < len(self._told) and self._told[self._next].tick <= self.bout.tick:
             self.bout.give(self._told[self._next])
             self._next += 1
+
+    def step(self) -> list[Event]:
+        """Run one tick with the inputs that it was given then; its events."""
+        self.take_due()
         found: list[Event] = list(self.bout.step())
         self.events += found
         return found
@@ -75,6 +88,14 @@ class Play:
         self.bout.restore(saved.bout)
         self._next = saved.told
         del self.events[saved.heard :]
+
+
+def _returns(chronicle: Chronicle) -> bool:
+    """Whether a restart may bring back seats of the script that came late or left, which only a script does."""
+    book, script = chronicle.rules.book, chronicle.header.script
+    restarts = book.arenas[chronicle.header.arena].on_elimination == "restart"
+    seats = book.bouts[script].seats.values() if script else ()
+    return restarts and any(seat.until is not None or seat.time.amount > 0 for seat in seats)
 
 
 def played(chronicle: Chronicle, rules: Rules, until: int) -> Play | None:

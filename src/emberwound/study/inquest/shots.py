@@ -8,9 +8,8 @@ import numpy as np
 
 from emberwound.study.inquest.answer import Answer, Cause
 from emberwound.study.inquest.approach import ball, moment, nearest
-from emberwound.study.inquest.outcomes import outcome, passed_over
+from emberwound.study.inquest.outcomes import TOUCHES, outcome, passed_over
 from emberwound.study.inquest.trials import trial_of_shot
-from emberwound.vocabulary.events import Healed, PropStruck, Released, Wounded
 from emberwound.vocabulary.reasons import Reason
 
 if TYPE_CHECKING:
@@ -18,7 +17,7 @@ if TYPE_CHECKING:
     from emberwound.study.inquest.approach import Moment, Near
     from emberwound.study.inquest.case import Case
     from emberwound.study.inquest.play import Play
-    from emberwound.vocabulary.events import ShotEnded
+    from emberwound.vocabulary.events import Released, ShotEnded
 
 ENDS: dict[Reason, str] = {
     Reason.LIFE_OVER: "life",
@@ -44,7 +43,7 @@ def about_shot(case: Case, number: int, victim: str | None = None, *, tries: boo
     hits = [
         cause
         for event in case.chronicle.events
-        if isinstance(event, Wounded | Healed | PropStruck) and event.shot == number and victim in (None, event.seat)
+        if isinstance(event, TOUCHES) and event.shot == number and victim in (None, event.seat)
         for cause in [outcome(case, event)]
         if cause is not None
     ]
@@ -113,9 +112,16 @@ def _missed(case: Case, released: Released, near: list[Near], touched: list[Pass
     missed = [_miss(case, released, each) for each in near]
     if near and near[0].is_last and over:
         return [*foes, *over, *missed[1:], *others]
+    if ended is None and (not near or near[0].is_last):
+        return [*foes, _flies(case, released), *missed, *others]
     if near:
         return [*foes, *missed, *over, *others]
     return [*foes, *others, *over] or [_nobody(released)]
+
+
+def _flies(case: Case, released: Released) -> Cause:
+    told = f"{released.attack} {released.shot} still flew when the record ends, at {case.chronicle.seconds:.3f} s"
+    return Cause(name="not-due-yet", told=told, time=case.chronicle.seconds, tick=case.chronicle.end.ticks)
 
 
 def _nobody(released: Released) -> Cause:

@@ -7,10 +7,10 @@ from typing import TYPE_CHECKING
 from emberwound.bout.views.solids import solid_in_space
 from emberwound.study.inquest.answer import Answer, Cause, Trial
 from emberwound.study.inquest.approach import moment, nearest
-from emberwound.study.inquest.outcomes import cut_off, outcome, passed_over
+from emberwound.study.inquest.outcomes import TOUCHES, cut_off, outcome, passed_over
 from emberwound.study.inquest.play import played
 from emberwound.vocabulary.errors import RulebookError
-from emberwound.vocabulary.events import AttackBegan, Healed, Interrupted, PropStruck, StrikeBlocked, Wounded
+from emberwound.vocabulary.events import AttackBegan, Interrupted, PropStruck, StrikeBlocked, Wounded
 
 if TYPE_CHECKING:
     from emberwound.bout import PassedOver
@@ -29,7 +29,7 @@ def about_swing(case: Case, began: AttackBegan, victim: str | None = None, *, tr
     hits = [
         cause
         for event in case.chronicle.events
-        if isinstance(event, Wounded | Healed | PropStruck)
+        if isinstance(event, TOUCHES)
         and event.by == owner
         and event.attack == began.attack
         and victim in (None, event.seat)
@@ -57,7 +57,7 @@ def about_swing(case: Case, began: AttackBegan, victim: str | None = None, *, tr
         causes.insert(len(causes) if late else len(foes) + len(blocked), cut_off(cut))
     causes += [each for each in passed if each not in foes and each.seat != owner]
     causes = causes or [_nobody(began)]
-    trial = _closer(case, began, near[0]) if tries and near and causes[0].name == "out-of-reach" else None
+    trial = _moved(case, began, near[0]) if tries and near and causes[0].name == "out-of-reach" else None
     if tries and trial is None:
         trial = _allow(case, began, causes[0])
     return Answer(question=question, causes=tuple(causes), trial=trial)
@@ -111,25 +111,26 @@ def _nobody(began: AttackBegan) -> Cause:
     return Cause(name="never-entered", told=told, time=began.time, tick=began.tick)
 
 
-def _closer(case: Case, began: AttackBegan, near: Near) -> Trial | None:
-    """How much nearer its owner had to stand as it began, found by placing it there."""
+def _moved(case: Case, began: AttackBegan, near: Near) -> Trial | None:
+    """How much nearer to its foe, or further away, its owner had to stand as it began, found by placing it there."""
     play = case.play_at(began.tick)
-    body = next((each for each in play.bout.view().bodies if each.seat == began.seat), None)
-    target = next((each for each in play.bout.view().bodies if each.seat == near.seat), None)
-    if body is None or target is None:
+    bodies = {each.seat: each.position for each in play.bout.view().bodies}
+    here, there = bodies.get(began.seat or ""), bodies.get(near.seat)
+    way = _level(case, here, there) if here and there else None
+    if here is None or way is None:
         return None
-    saved = play.save()
-    way = _level(case, body.position, target.position)
-    if way is None:
-        return None
-    for run in range(1, 3 * STEPS):
-        moved = run * max(near.gap, SMALL) / STEPS
-        place = tuple(at + moved * each for at, each in zip(body.position, way, strict=True))
-        play.restore(saved)
-        play.bout.seat(began.seat or "").place(place, teleport=True)
-        then = _strikes(play, case, began, near.seat)
-        if then:
-            return Trial(change=f"{case.length(moved)} nearer to {near.seat}", then=then, runs=run)
+    saved, runs = play.save(), 0
+    for step in range(1, 3 * STEPS):
+        for side, word in ((1.0, "nearer to"), (-1.0, "further from")):
+            runs += 1
+            far = step * max(near.gap, SMALL) / STEPS
+            place = tuple(at + side * far * each for at, each in zip(here, way, strict=True))
+            play.restore(saved)
+            play.take_due()
+            play.bout.seat(began.seat or "").place(place, teleport=True)
+            then = _strikes(play, case, began, near.seat)
+            if then:
+                return Trial(change=f"{case.length(far)} {word} {near.seat}", then=then, runs=runs)
     return None
 
 

@@ -92,6 +92,7 @@ def _aim(case: Case, released: Released, attack: Attack, near: Near | None) -> T
         nonlocal runs
         runs += 1
         play.restore(saved)
+        play.take_due()
         try:
             play.bout.seat(released.by or "").order(aim=_turned(aim, turn, level=level or sideways))
         except BoutError:

@@ -1,0 +1,279 @@
+"""An inquest names the true cause first, with figures worked out by hand, and tries what would have been enough."""
+
+from __future__ import annotations
+
+import json
+import re
+from typing import TYPE_CHECKING
+
+import pytest
+
+import emberwound as ew
+from conftest import emberwound
+from emberwound.study.inquest.answer import CAUSES
+
+if TYPE_CHECKING:
+    from pathlib import Path
+
+RANGE = """
+[settings]
+units = "m"
+[kinds.salt]
+[kinds.iron]
+[cues.thud]
+on = ["wounded"]
+min_points = 9
+[fighters.thrower]
+body = { radius = 0.3, height = 1.8 }
+speed = 2
+pools.health = { max = 40, vital = true }
+hurtboxes.trunk = { from = [0, 0.4], to = [0, 1.3], radius = 0.3 }
+attacks = ["dart", "jab"]
+[fighters.straw]
+body = { radius = 0.3, height = 1.8 }
+speed = 2
+pools.health = { max = 20, vital = true }
+pools.glass = { max = 50 }
+hurtboxes.trunk = { from = [0, 0.4], to = [0, 1.3], radius = 0.3 }
+respawn_seconds = 2
+[attacks.dart]
+kind = "salt"
+damage = 5
+cooldown = 0.5
+shot = { muzzle = [0.4, 1.2], radius = 0.1, speed = 20, gravity_share = 0, life = 3 }
+[attacks.jab]
+kind = "iron"
+damage = 2
+active = 0.2
+recovery = 0.3
+strike.hitboxes.fist = { from = [0.5, 1.0], to = [0.9, 1.0], radius = 0.1 }
+[arenas.pier]
+floor = 0
+bounds = { low = [-5, -2], high = [25, 12] }
+walls.post = { at = [20, 6], size = [1, 1] }
+checkpoints.cairn = { at = [9, 0.8], size = [0.6, 1.6], order = 1, respawn_at = [9, 0] }
+pickups.shell = { at = [-4, 0.5], radius = 0.2, lives = 1 }
+[bouts.watch]
+arena = "pier"
+seconds = 3
+orders = [{ time = 0.5, seat = "lee", aim = [1, 0], press = "dart" }]
+[bouts.watch.seats]
+lee = { fighter = "thrower", at = [0, 0] }
+sedge = { fighter = "straw", at = [5, 0], facing = "left" }
+"""
+
+
+def told(*pairs: tuple[str, str]) -> ew.Chronicle:
+    """The record of the range with some of its text replaced; each must be there."""
+    text = RANGE
+    for old, new in pairs:
+        assert old in text, old
+        text = text.replace(old, new, 1)
+    return ew.run(ew.Rulebook.parse(text, "pier.toml"), "watch")
+
+
+SHOT = "life = 3 }"
+PRESS = '{ time = 0.5, seat = "lee", aim = [1, 0], press = "dart" }'
+POOLS = "pools.glass = { max = 50 }"
+JAB = ('press = "dart"', 'press = "jab"')
+
+
+def test_a_shot_that_hits_says_so() -> None:
+    answer = ew.inquest(told(), shot=1)
+    assert answer.cause.name == "hit" and answer.trial is None
+    assert answer.cause.told == "dart hit sedge's trunk at 0.710 s and took 5 health; 15 of 20 left"
+
+
+def test_a_miss_is_told_with_its_distance_and_the_least_turn_that_hits() -> None:
+    answer = ew.inquest(told(("aim = [1, 0]", "aim = [1, 0.3]")), shot=1)
+    assert answer.cause.name == "out-of-reach"
+    assert answer.cause.gap == pytest.approx((4.6 * 0.3 - 0.1) / 1.09**0.5 - 0.4, abs=1e-3)
+    assert answer.cause.told.startswith("dart 1 passed 0.83 m above sedge's trunk at 0.72")
+    assert (
+        answer.trial is not None
+    )  # atan(0.3) = 16.70 degrees; it hits up to atan(0.1 / 4.6) + asin(0.4 / 4.601) = 6.23
+    assert answer.trial.change == "aim 10.5 degrees lower" and "dart hit sedge's trunk" in answer.trial.then
+
+
+@pytest.mark.parametrize(
+    ("changes", "cause", "said", "trial"),
+    [
+        (
+            [(SHOT, "life = 0.1 }")],
+            "ended:life",
+            "2.2 m short of sedge's trunk",
+            r"shot\.life = 0\.2\d* instead of 0\.1",
+        ),
+        ([(SHOT, "range = 3 }")], "ended:range", "1.2 m short of sedge's trunk", r"shot\.range = 4\.[23]"),
+        (
+            [("at = [20, 6], size = [1, 1]", "at = [3, 1.2], size = [0.2, 0.1]")],
+            "ended:wall",
+            "hit the wall post",
+            r"aim .* degrees (higher|lower)",
+        ),
+        ([(SHOT, "life = 3, gravity_share = 9 }"), ("gravity_share = 0, ", "")], "ended:floor", "came down", "higher"),
+        (
+            [("at = [0, 0] }", 'at = [0, 0], team = "a" }'), ('facing = "left" }', 'facing = "left", team = "a" }')],
+            "passed-over:ally",
+            "left it alone: it does not hit allies",
+            r"attacks\.dart\.hits_allies = true",
+        ),
+        (
+            [
+                (SHOT, f"{SHOT}\nlayers = ['core']"),
+                (POOLS, f"{POOLS}\nhurtboxes.core = {{ from = [0, 5], radius = 0.1, layer = 'core' }}"),
+            ],
+            "passed-over:layer",
+            "that is on the layer body, which dart does not touch",
+            r"attacks\.dart\.layers left out",
+        ),
+        ([(POOLS, f"{POOLS}\ndamage_taken = {{ salt = 0 }}")], "immune", "for nothing: immune to salt", None),
+        ([(POOLS, f"{POOLS}\nflat_reduction = 5")], "zero", "made 5 to 0", None),
+        ([(POOLS, f"{POOLS}\nroute = ['glass', 'health']")], "absorbed:glass", "5 glass took all of it", None),
+        (
+            [(POOLS, f"{POOLS}\nguard = {{}}"), (PRESS, f"{PRESS}, {{ time = 0, seat = 'sedge', hold = 'guard' }}")],
+            "guarded",
+            "met sedge's guard at 0.710 s, which took all of it",
+            None,
+        ),
+    ],
+)
+def test_what_kept_a_shot_from_hitting_is_named_first(
+    changes: list[tuple[str, str]], cause: str, said: str, trial: str | None
+) -> None:
+    answer = ew.inquest(told(*changes), shot=1)
+    assert answer.cause.name == cause, answer
+    assert said in answer.cause.told
+    assert (answer.trial is None) if trial is None else (answer.trial and re.search(trial, answer.trial.change)), answer
+    assert answer.trial is None or "dart hit sedge's trunk" in answer.trial.then
+
+
+def test_a_refused_order_says_why_and_how_much_later_it_begins() -> None:
+    bout = told((PRESS, f"{PRESS}, {{ time = 0.7, seat = 'lee', press = 'dart' }}"))
+    answer = ew.inquest(bout, order=("lee", 42))
+    assert answer.cause.name == "refused:cooldown" and "cooling down for 0.2 s more" in answer.cause.told
+    assert answer.trial is not None and answer.trial.change == "pressed 0.3 s later"
+    assert answer.trial.then == "lee's dart begins at 1.000 s"
+    assert ew.inquest(bout, order=("lee", 30)).cause.name == "hit"
+    with pytest.raises(ew.ChronicleError, match=re.escape("lee has no order in tick 33")):
+        ew.inquest(bout, order=("lee", 33))
+
+
+def test_a_swing_says_how_near_it_came_and_from_where_it_hits() -> None:
+    answer = ew.inquest(told(JAB, ("at = [5, 0]", "at = [1.5, 0]")), swing=("lee", 35))
+    assert answer.cause.name == "out-of-reach" and answer.cause.gap == pytest.approx(0.2)  # 1.5 - 0.3 - (0.9 + 0.1)
+    assert answer.trial is not None and answer.trial.change == "0.21 m nearer to sedge"  # at 0.2 it but touches
+    assert "jab hit sedge's trunk" in answer.trial.then
+    assert ew.inquest(told(JAB, ("at = [5, 0]", "at = [1.2, 0]")), swing=("lee", 35)).cause.name == "hit"
+
+
+def test_every_attempt_of_one_seat_on_another_is_told() -> None:
+    orders = "{ time = 0.5, seat = 'lee', aim = [1, 0], press = 'dart', every = 0.4 }"
+    answer = ew.inquest(told((PRESS, orders)), attempts=("lee", "sedge"))
+    names = [each.cause.name for each in answer.attempts]  # the last one still flies
+    assert names.count("hit") == 4 and set(names) == {"hit", "refused:cooldown", "not-due-yet"}
+    assert answer.cause.told.startswith(f"{len(names)} attempts of lee on sedge: 4 hit")
+    some = ew.inquest(told((PRESS, orders)), attempts=("lee", "sedge"), between=(0.4, 1.1))
+    assert some.attempts == tuple(each for each in answer.attempts if each.time <= 1.1)
+    assert ew.inquest(told(), attempts=("sedge", "lee")).cause.name == "never-ordered"
+
+
+def test_how_it_died_and_why_it_lives() -> None:
+    kill = told(
+        ("damage = 5", "damage = 12"),
+        (PRESS, PRESS.replace('press = "dart"', 'press = "dart", every = 0.6, until = 1.5')),
+    )
+    answer = ew.inquest(kill, death="sedge")
+    assert answer.cause.told == "sedge died at 1.310 s of lee's dart, 1.310 s after life 1 began"
+    assert answer.lines[0] == "credited to lee" and len(answer.lines) == 3
+    assert answer.lines[2].endswith("base 12 -> hurtbox 12 -> overkill 0; 0 of 20 left"), answer.lines
+    alive = ew.inquest(told(), alive="sedge")
+    assert alive.cause.name == "not-due-yet" and "1 hit took 5 points of sedge" in alive.cause.told
+    assert "15 of 20 health are left" in alive.cause.told
+    assert ew.inquest(told(), alive="lee").cause.name == "never-ordered"
+    missed = ew.inquest(told(("aim = [1, 0]", "aim = [1, 0.3]")), alive="sedge")
+    assert missed.cause.name == "out-of-reach" and "nothing hit sedge" in missed.cause.told
+    assert (
+        ew.inquest(told((POOLS, f"{POOLS}\nroute = ['glass', 'health']")), alive="sedge").cause.name == "absorbed:glass"
+    )
+    healed = told(("damage = 5", "damage = 12"), ("max = 20, vital = true", "max = 20, vital = true, refill = 40"),
+                  (PRESS, PRESS.replace('press = "dart"', 'press = "dart", every = 0.6')))  # fmt: skip
+    assert ew.inquest(healed, alive="sedge").cause.name == "healed"
+    with pytest.raises(ew.ChronicleError, match="lee never died"):
+        ew.inquest(kill, death="lee")
+
+
+def test_what_is_missing_is_told_and_when_it_comes() -> None:
+    deadly = ("damage = 5", "damage = 50")
+    once = ew.inquest(told(deadly), missing=("respawn", "sedge"))
+    assert once.cause.name == "out-of-lives" and once.trial is not None
+    assert once.trial.change == "bouts.watch.seats.sedge.lives = 2 instead of 1"
+    assert "sedge respawns at 2.717 s" in once.trial.then  # died at 0.71, 2 s later on the grid
+    late = ew.inquest(
+        told(deadly, ("at = [5, 0]", "lives = 2, at = [5, 0]"), ("seconds = 3\n", "seconds = 2\n")),
+        missing=("respawn", "sedge"),
+    )
+    assert late.cause.name == "not-due-yet" and "respawns at 2.717 s; the record ends at 2.000 s" in late.cause.told
+    assert late.trial is not None and "sedge respawns at 2.717 s at (5.00, 0.00)" in late.trial.then
+    assert ew.inquest(told(), missing=("respawn", "sedge")).cause.name == "not-due-yet"
+    cue = ew.inquest(told(), missing=("cue", "sedge"))
+    assert cue.cause.told == "wounded came at 0.710 s, but thud asks for 9 points, and it had 5"
+    cairn = ew.inquest(told(), missing=("checkpoint", "sedge"))
+    assert cairn.cause.name == "out-of-reach" and cairn.cause.gap == pytest.approx(9 - 0.3 - 5.3, abs=1e-3)
+    shell = ew.inquest(told(), missing=("pickup", "lee"))
+    assert shell.cause.gap == pytest.approx(4 - 0.2 - 0.3, abs=1e-3)
+    with pytest.raises(ew.ChronicleError, match="missing: 'door'; allowed: respawn, cue, checkpoint, pickup"):
+        ew.inquest(told(), missing=("door", "lee"))
+
+
+def test_an_inquest_changes_nothing_and_answers_the_same_again(saltglass: ew.Rulebook) -> None:
+    chronicle = ew.run(saltglass, "passage", tick_rate=30)
+    before = chronicle.end.digest
+    asked = {"attempts": ("amber", "reed"), "between": (0.0, 12.0)}
+    first = ew.inquest(chronicle, **asked)  # type: ignore[arg-type]
+    assert ew.inquest(chronicle, **asked) == first  # type: ignore[arg-type]
+    assert ew.rerun(chronicle).end.digest == before
+    assert {each.cause.name.partition(":")[0] for each in first.attempts} <= set(CAUSES)
+
+
+@pytest.mark.parametrize(
+    ("asked", "said"),
+    [
+        ({}, "ask one question"),
+        ({"shot": 1, "death": "lee"}, "ask one question"),
+        ({"shot": 9}, "shot 9: there is none in this bout; the nearest number is 1, of 1"),
+        ({"shot": "x"}, "shot: 'x'; give a whole number"),
+        ({"swing": ("lee", 9)}, "lee is at no attack in tick 9; the nearest is tick 30, 0.500 s"),
+        ({"swing": "lee"}, 'give a seat and a tick, such as ("amber", 120)'),
+        ({"alive": "sedg"}, "there is no seat 'sedg' (did you mean 'sedge'?)"),
+        ({"attempts": ("lee", "sedge"), "between": (2, 1)}, "give two times in seconds, the earlier first"),
+        ({"death": "lee", "between": (1, 2)}, "between goes with attempts"),
+    ],
+)
+def test_questions_that_have_no_answer_are_refused(asked: dict[str, object], said: str) -> None:
+    with pytest.raises(ew.ChronicleError, match=re.escape(said)):
+        ew.inquest(told(), **asked)  # type: ignore[arg-type]
+
+
+def test_inquest_on_the_command_line(tmp_path: Path) -> None:
+    (tmp_path / "pier.toml").write_text(RANGE.replace("aim = [1, 0]", "aim = [1, 0.3]"))
+    answer = emberwound("inquest", "pier.toml", "--shot", 1, folder=tmp_path)
+    assert answer.returncode == 0 and "out-of-reach  dart 1 passed 0.83 m above sedge's trunk" in answer.stdout
+    assert "tried: aim 10.5 degrees lower: dart hit sedge's trunk" in answer.stdout
+    found = json.loads(emberwound("inquest", "pier.toml", "--shot", 1, "--json", folder=tmp_path).stdout)
+    assert found["causes"][0]["name"] == "out-of-reach" and found["trial"]["change"] == "aim 10.5 degrees lower"
+    rows = emberwound("inquest", "pier.toml", "--from", "lee", "--to", "sedge", folder=tmp_path).stdout
+    assert re.search(r"0.500 s +dart +1 +out-of-reach", rows)
+    bad = emberwound("inquest", "pier.toml", "--shot", 7, folder=tmp_path)
+    assert bad.returncode == 2 and "the nearest number is 1" in bad.stderr and "Traceback" not in bad.stderr
+
+
+def test_a_record_whose_book_has_changed_is_asked_only_against_a_named_one(tmp_path: Path) -> None:
+    (tmp_path / "pier.toml").write_text(RANGE)
+    assert emberwound("run", "pier.toml", "--out", ".", folder=tmp_path).returncode == 0
+    asked = ("inquest", "watch.jsonl", "--shot", 1)
+    assert "hit  dart hit sedge's trunk" in emberwound(*asked, folder=tmp_path).stdout
+    (tmp_path / "pier.toml").write_text(RANGE.replace("aim = [1, 0]", "aim = [1, 0.3]"))
+    refused = emberwound(*asked, folder=tmp_path)
+    assert refused.returncode == 2 and "has changed since; give --against pier.toml" in refused.stderr
+    assert "out-of-reach" in emberwound(*asked, "--against", "pier.toml", folder=tmp_path).stdout
