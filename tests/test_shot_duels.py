@@ -208,9 +208,8 @@ def test_a_perfect_guard_sends_a_shot_back_the_way_it_came(rate: int) -> None:
 
 def test_two_guards_in_each_other_end_a_shot_instead_of_sending_it_to_and_fro_for_ever() -> None:
     bout = opened(reflects="always")
-    a, b = face_off(bout, apart=20.0)
-    b.order(facing="left")
-    thrower = bout.enter("slinger", seat="c", at=(4, 0))
+    b, a = bout.enter("slinger", seat="b", at=(-20, 0)), bout.enter("slinger", seat="a", at=(20, 0), facing="left")
+    thrower = bout.enter("slinger", seat="c", at=(0, 0))
     for each in (a, b):
         each.order(hold="guard")
     thrower.order(press="dart", aim=(1, 0))
