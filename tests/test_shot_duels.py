@@ -208,7 +208,7 @@ def test_a_perfect_guard_sends_a_shot_back_the_way_it_came(rate: int) -> None:
 
 def test_two_guards_in_each_other_end_a_shot_instead_of_sending_it_to_and_fro_for_ever() -> None:
     bout = opened(reflects="always")
-    b, a = bout.enter("slinger", seat="b", at=(-20, 0)), bout.enter("slinger", seat="a", at=(20, 0), facing="left")
+    a, b = bout.enter("slinger", seat="a", at=(20, 0), facing="left"), bout.enter("slinger", seat="b", at=(-20, 0))
     thrower = bout.enter("slinger", seat="c", at=(0, 0))
     for each in (a, b):
         each.order(hold="guard")
