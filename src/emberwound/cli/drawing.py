@@ -213,3 +213,28 @@ def ragdoll(
     places = hurtbox or list(fighter.hurtboxes)[:3]
     told = [ragdoll_preview(rules, attack, victim, hurtbox=place, arena=arena) for place in places]
     write_and_tell(draw_ragdoll(rules, told), out, f"ragdoll-{attack}-{victim}")
+
+
+@draw.command()
+def inquest(
+    source: Source,
+    bout: OfSource = None,
+    shot: Annotated[int | None, typer.Option(help="What became of a shot or ray.", metavar="NUMBER")] = None,
+    swing: Annotated[
+        tuple[str, int] | None, typer.Option(help="What became of the attack a seat was at.", metavar="SEAT TICK")
+    ] = None,
+    order: Annotated[
+        tuple[str, int] | None, typer.Option(help="What became of a seat's order.", metavar="SEAT TICK")
+    ] = None,
+    out: Out = None,
+    *,
+    partial: Partial = False,
+) -> None:
+    """Draw why a shot or a swing missed, with the gap at its nearest, or what kept an order waiting."""
+    from emberwound.cli.choosing import bout_of
+    from emberwound.draw.inquest import draw_inquest
+
+    chronicle = bout_of(source, bout, partial=partial)
+    asked = f"shot-{shot}" if shot is not None else "-".join(map(str, swing or order or ()))
+    figure = draw_inquest(chronicle, shot=shot, swing=swing, order=order)
+    write_and_tell(figure, out, f"inquest-{name_of(chronicle)}-{asked}")

@@ -14,6 +14,7 @@ if TYPE_CHECKING:
     from emberwound.draw.attack import draw_attack
     from emberwound.draw.bars import draw_bars
     from emberwound.draw.files import write_figure
+    from emberwound.draw.inquest import draw_inquest
     from emberwound.draw.knockback import draw_knockback
     from emberwound.draw.lives import draw_lives
     from emberwound.draw.ragdoll import draw_ragdoll
@@ -26,6 +27,7 @@ __all__ = [
     "draw_arena",
     "draw_attack",
     "draw_bars",
+    "draw_inquest",
     "draw_knockback",
     "draw_lives",
     "draw_ragdoll",
@@ -41,6 +43,7 @@ _HOMES = {
     "draw_arena": "emberwound.draw.arena",
     "draw_attack": "emberwound.draw.attack",
     "draw_bars": "emberwound.draw.bars",
+    "draw_inquest": "emberwound.draw.inquest",
     "draw_knockback": "emberwound.draw.knockback",
     "draw_lives": "emberwound.draw.lives",
     "draw_ragdoll": "emberwound.draw.ragdoll",

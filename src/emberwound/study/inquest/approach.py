@@ -58,12 +58,16 @@ class Near(NamedTuple):
 
 
 class Moment(NamedTuple):
-    """Places of what flies or strikes at one time, each with a radius, and the hurtboxes that might be touched."""
+    """Places of what flies or strikes at one time, each with a radius, and the hurtboxes that might be touched.
+
+    `own` are the hurtboxes of who shot or strikes.
+    """
 
     time: float
     touching: tuple[Solid, ...]
     bodies: dict[tuple[str, str], Solid]
     headings: dict[str, tuple[float, float]]
+    own: tuple[Solid, ...]
 
 
 def hurtboxes_of(plan: Plan, bodies: Iterable[BodyView], besides: str) -> dict[tuple[str, str], Solid]:
@@ -79,9 +83,9 @@ def hurtboxes_of(plan: Plan, bodies: Iterable[BodyView], besides: str) -> dict[t
 def moment(plan: Plan, view: View, besides: str, touching: Sequence[Solid]) -> Moment:
     """What is to be measured between two ticks."""
     bodies = [*view.bodies, *view.props]
-    return Moment(
-        view.time, tuple(touching), hurtboxes_of(plan, bodies, besides), {body.seat: body.heading for body in bodies}
-    )
+    own = [solid_in_space(plan, each) for body in bodies if body.seat == besides for each in body.hurtboxes.values()]
+    headings = {body.seat: body.heading for body in bodies}
+    return Moment(view.time, tuple(touching), hurtboxes_of(plan, bodies, besides), headings, tuple(own))
 
 
 def ball(place: Sequence[float] | Array, radius: float) -> Solid:

@@ -51,7 +51,7 @@ def about_shot(case: Case, number: int, victim: str | None = None, *, tries: boo
         telling = sorted(hits, key=lambda each: each.name == "hit")
         trial = trial_of_shot(case, released, telling[0], None) if tries and telling[0].name != "hit" else None
         return Answer(question=question, causes=tuple(telling), trial=trial)
-    moments, touched = _flight(case, released)
+    moments, touched = flight(case, released)
     near = [each for each in nearest(moments) if victim in (None, each.seat) and _is_meant(case, owner, each, victim)]
     causes = _missed(case, released, near, [each for each in touched if victim in (None, each.seat)])
     trial = trial_of_shot(case, released, causes[0], _near_of(near, causes[0])) if tries else None
@@ -67,7 +67,7 @@ def _is_meant(case: Case, owner: str, near: Near, victim: str | None) -> bool:
     return near.seat == victim or (near.seat in case.teams and case.are_foes(owner, near.seat))
 
 
-def _flight(case: Case, released: Released) -> tuple[list[Moment], list[PassedOver]]:
+def flight(case: Case, released: Released) -> tuple[list[Moment], list[PassedOver]]:
     """The moments of a shot's flight, or a ray's, and the touches it passed over, seen by running the bout again."""
     play, ended = case.play_at(released.tick), case.ended(released.shot)
     owner = released.by or ""

@@ -44,7 +44,7 @@ def about_swing(case: Case, began: AttackBegan, victim: str | None = None, *, tr
         upto = case.over(began)
         cuts = [each for each in case.all(Interrupted, seat=owner) if each.attack == began.attack]
         cut = next((each for each in cuts if began.tick <= each.tick <= upto), None)
-    moments, touched = _sweep(case, began)
+    moments, touched = sweep(case, began)
     near = [each for each in nearest(moments) if victim in (None, each.seat) and case.are_foes(owner, each.seat)]
     near = [each for each in near if each.seat in case.teams]
     passed = [passed_over(case, each) for each in touched if victim in (None, each.seat)]
@@ -63,7 +63,7 @@ def about_swing(case: Case, began: AttackBegan, victim: str | None = None, *, tr
     return Answer(question=question, causes=tuple(causes), trial=trial)
 
 
-def _sweep(case: Case, began: AttackBegan) -> tuple[list[Moment], list[PassedOver]]:
+def sweep(case: Case, began: AttackBegan) -> tuple[list[Moment], list[PassedOver]]:
     """The moments of a swing while hitboxes are on, and the touches it passed over."""
     play, owner = case.play_at(began.tick), began.seat or ""
     play.listen()
