@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import random
+from collections import Counter
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -207,7 +208,10 @@ def promises(chronicle: ew.Chronicle) -> None:
     for event in told:
         if isinstance(event, events.ReactionBegan | events.HitStopBegan):
             assert event.until_tick > event.tick
-    lives = [(event.seat, event.life) for event in told if isinstance(event, events.Died)]
+    stay, lives = Counter[str | None](), list[object]()
+    for event in told:
+        stay[event.seat] += isinstance(event, events.SeatEntered)  # who leaves and comes back begins with life 1
+        lives += [(event.seat, stay[event.seat], event.life)] if isinstance(event, events.Died) else []
     assert len(set(lives)) == len(lives), "nobody dies twice in a life"
     for event in told:
         assert event.tick / rate - 1e-9 <= event.time <= (event.tick + 1) / rate + 1e-9, "exact times lie in their tick"

@@ -35,8 +35,8 @@ def check_hurtboxes(survey: Survey) -> None:
         if body.name in book.fighters:
             solids = hurtbox_solids(plan, body.id, at_rest(plan, body, (0.0, 0.0, 0.0), (1.0, 0.0)))
             boxes = {body.hurtboxes[part].name: solid for part, solid in solids.items()}
-            _oversized(survey, body, boxes)
-            _nested(survey, body, boxes)
+            oversized = _oversized(survey, body, boxes)
+            _nested(survey, body, {name: solid for name, solid in boxes.items() if name not in oversized})
             _gaps(survey, body, boxes)
 
 
@@ -56,7 +56,9 @@ def _unreachable(survey: Survey, name: str, fighter: Fighter) -> None:
             survey.add("unreachable-hurtbox", key, what, f"add {table.layer} to the layers of an attack")
 
 
-def _oversized(survey: Survey, body: FighterPlan, boxes: dict[str, Solid]) -> None:
+def _oversized(survey: Survey, body: FighterPlan, boxes: dict[str, Solid]) -> list[str]:
+    """Hurtboxes that reach far beyond the body; their names."""
+    found = []
     for name, solid in boxes.items():
         low, high = extent(solid)
         wide = max(-low[0], high[0]) - body.radius
@@ -65,6 +67,8 @@ def _oversized(survey: Survey, body: FighterPlan, boxes: dict[str, Solid]) -> No
             far = max(wide, tall)
             what = f"it reaches {far:.3g} beyond the body, which is {body.height:g} high and {2 * body.radius:g} wide"
             survey.add("oversized-hurtbox", f"fighters.{body.name}.hurtboxes.{name}", what, "a smaller radius or size")
+            found.append(name)
+    return found
 
 
 def _nested(survey: Survey, body: FighterPlan, boxes: dict[str, Solid]) -> None:

@@ -80,7 +80,9 @@ def _pools(survey: Survey, name: str, fighter: Fighter) -> None:
 def _is_touched(survey: Survey, fighter: Fighter, pool: str) -> bool:
     book = survey.book
     routes = [fighter.route or (), *(box.route or () for box in fighter.hurtboxes.values())]
-    costs = [book.attacks[attack].cost for attack in fighter.all_attacks]
+    costs = [
+        table.cost for name, table in book.attacks.items() if name in fighter.all_attacks or not survey.owners(name)
+    ]
     guard = fighter.guard
     given = [pickup.gives for arena in book.arenas.values() for pickup in arena.pickups.values()]
     return (

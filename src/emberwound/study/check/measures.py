@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from fractions import Fraction
-from math import sqrt
 from typing import TYPE_CHECKING, Any
 
 from pydantic import BaseModel
@@ -20,11 +19,8 @@ if TYPE_CHECKING:
 RULED = ("fighters", "attacks", "afflictions", "arenas")
 """The tables whose times count in ticks; a script's orders are given to the tick that comes."""
 
-LIKELY_FALL = (0.1, 2.0)
-"""Seconds in which a body of a game falls from its own height, from a strong pull to a weak one."""
-
 USUAL_FALL = 0.6
-"""The same of somebody 1.8 m high on the ground."""
+"""Seconds in which somebody 1.8 m high falls from that height on the ground."""
 
 
 def check_measures(survey: Survey) -> None:
@@ -57,15 +53,9 @@ def _times(value: Any, key: Key) -> Iterator[tuple[Key, Duration]]:
 
 def _scale(survey: Survey) -> None:
     """How long a body falls from its own height tells whether lengths and gravity are of one unit."""
-    for name, arena in survey.book.arenas.items():
-        if arena.space == "top" or arena.gravity == 0.0:
-            continue
-        for each, fighter in survey.fighters_in(name):
-            pull = arena.gravity * fighter.gravity_share
-            seconds = sqrt(2.0 * fighter.body.height / pull) if pull else LIKELY_FALL[0]
-            if not LIKELY_FALL[0] <= seconds <= LIKELY_FALL[1]:
-                what = f"{each}, {fighter.body.height:g} high, falls that far in {seconds:.2g} s at {arena.gravity:g}"
-                likely = arena.gravity * (seconds / USUAL_FALL) ** 2
-                advice = f"a gravity of about {likely:.3g}, or lengths in another unit"
-                survey.add("scale-mismatch", f"arenas.{name}.gravity", what, advice)
-                break
+    for name, (fighter, seconds) in survey.mismatched.items():
+        height, gravity = survey.book.fighters[fighter].body.height, survey.book.arenas[name].gravity
+        what = f"{fighter}, {height:g} high, falls that far in {seconds:.2g} s at {gravity:g}"
+        likely = gravity * (seconds / USUAL_FALL) ** 2
+        advice = f"a gravity of about {likely:.3g}, or lengths in another unit"
+        survey.add("scale-mismatch", f"arenas.{name}.gravity", what, advice)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from functools import cached_property
+from math import sqrt
 from typing import TYPE_CHECKING, NamedTuple
 
 from emberwound.rulebook.attack_timeline import AttackTimeline
@@ -18,6 +19,10 @@ if TYPE_CHECKING:
     from emberwound.study.check.finding import Severity
     from emberwound.study.matches import MatchRow
     from emberwound.vocabulary.clock import Duration
+
+
+LIKELY_FALL = (0.1, 2.0)
+"""Seconds in which a body of a game falls from its own height, from a strong pull to a weak one."""
 
 
 class Use(NamedTuple):
@@ -79,6 +84,18 @@ class Survey:
                     if attack in self.book.attacks:
                         found.setdefault((name, order.seat, attack), Use(name, order.seat, attack, index))
         return list(found.values())
+
+    @cached_property
+    def mismatched(self) -> dict[str, tuple[str, float]]:
+        """The arenas whose gravity does not fit the size of a fighter in it, and in how long that one falls so far."""
+        found: dict[str, tuple[str, float]] = {}
+        for name, arena in self.book.arenas.items():
+            for each, fighter in self.fighters_in(name) if arena.space != "top" else ():
+                pull = arena.gravity * fighter.gravity_share
+                seconds = sqrt(2.0 * fighter.body.height / pull) if pull else LIKELY_FALL[0]
+                if not LIKELY_FALL[0] <= seconds <= LIKELY_FALL[1]:
+                    found.setdefault(name, (each, seconds))
+        return found
 
     def arena_of(self, bout: str) -> Arena:
         """The arena of a bout."""

@@ -114,7 +114,7 @@ def _immortal(survey: Survey, name: str, fighter: Fighter) -> None:
     pool, table = next((pool, table) for pool, table in fighter.pools.items() if table.vital)
     strongest = max(rows, key=lambda row: row.per_second)
     besides = _drained_by_itself(survey, fighter)
-    if all(row.hits is None for row in rows) and besides == 0.0:
+    if all(row.hits is None for row in rows) and besides == 0.0 and strongest.damage > 0.0:  # else zero-wound tells
         what = f"none of the {len({row.attack for row in rows})} attacks of others can bring its {pool} to 0"
         advice = f"see emberwound wound BOOK {strongest.attack} {name} for what takes the points"
         survey.add("immortal", key, what, advice)
@@ -160,7 +160,8 @@ def _endless_shield(survey: Survey, name: str, pool: str, table: Pool) -> None:
     back = []
     for row in rows:
         period = float(survey.timeline(row.attack).period)
-        taken = row.per_second * period
+        launch = survey.book.attacks[row.attack].shot or survey.book.attacks[row.attack].ray
+        taken = row.per_second * period / (launch.count if launch else 1)  # of a fan one hits
         back.append(taken <= table.max and table.refill * (period - survey.seconds(table.delay)) >= taken)
     if all(back):
         strongest = max(rows, key=lambda row: row.per_second)
@@ -213,6 +214,8 @@ def _knockback(survey: Survey) -> None:
     told: set[str] = set()
     for use in survey.uses:
         arena, where = survey.arena_of(use.bout), book.bouts[use.bout].arena
+        if where in survey.mismatched:
+            continue
         width = max(high - low for low, high in zip(arena.bounds.low[:-1], arena.bounds.high[:-1], strict=True))
         ground = arena.bounds.low[-1] if arena.floor is None else arena.floor
         for name in {seat.fighter for seat in book.bouts[use.bout].seats.values()}:

@@ -127,6 +127,17 @@ def _not_alive(case: Case, seat: str) -> Cause | None:
     return None
 
 
+def _by_allies(case: Case, seat: str, since: tuple[float, float]) -> Cause | None:
+    """That an ally's attack touched a seat and left it alone."""
+    for name in case.teams:
+        if name == seat or case.are_foes(name, seat):
+            continue
+        for attempt in about_attempts(case, name, seat, since).attempts:
+            if attempt.cause.name.startswith("passed-over"):
+                return attempt.cause
+    return None
+
+
 def _never_hit(case: Case, seat: str, question: str, start: int) -> Answer:
     """Why nothing hit a seat in this life: the attempts of each foe."""
     foes = [name for name in case.teams if case.are_foes(name, seat)]
@@ -137,6 +148,9 @@ def _never_hit(case: Case, seat: str, question: str, start: int) -> Answer:
         if any(each.tick >= start for kind in (AttackBegan, OrderRefused) for each in case.all(kind, seat=name))
     ]
     if not acted:
+        allied = _by_allies(case, seat, since)
+        if allied is not None:
+            return Answer(question=question, causes=(allied,))
         told = f"nobody attacked while {seat} was there: no foe of it was told to press or hold an attack"
         return Answer(question=question, causes=(Cause(name="never-ordered", told=told, seat=seat),))
     answers = [about_attempts(case, name, seat, since) for name in acted]

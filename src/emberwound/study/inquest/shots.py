@@ -107,7 +107,8 @@ def _missed(case: Case, released: Released, near: list[Near], touched: list[Pass
     owner, ended = released.by or "", case.ended(released.shot)
     passed = [passed_over(case, each) for each in touched]
     foes = [each for each in passed if case.are_foes(owner, each.seat or "")]
-    others = [each for each in passed if each not in foes and (each.seat != owner or not near)]
+    others = [each for each in passed if each not in foes and each.seat != owner]
+    others = others or [each for each in passed if each.seat == owner and not near]
     over = [_end(case, released, ended, near)] if ended and ended.reason in ENDS else []
     missed = [_miss(case, released, each) for each in near]
     if near and near[0].is_last and over:
