@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from math import dist
+from math import dist, hypot
 from typing import Any
 
 import numpy as np
@@ -244,6 +244,26 @@ hazards.thorn = { at = [-3, 0.5], radius = 0.2, kind = "iron", damage = 8 }
     assert (heart.seat, heart.lives, heart.lives_left, heart.returns_tick, amber.lives_left) == ("amber", 2, 3, None, 3)
     latecomer = bout.enter("hewer", seat="late", at=(4, 0))
     assert "late" not in {event.seat for event in only(events.PickedUp, run(bout, 0.2))} and latecomer.lives_left == 1
+
+
+def test_a_spot_is_clear_of_hazards_above_for_hurtboxes_that_rise_above_their_body() -> None:
+    rules = ew.Rulebook.parse("""
+[kinds.iron]
+[fighters.tall]
+body = { radius = 0.3, height = 0.5 }
+pools.health = { max = 10, vital = true }
+hurtboxes.trunk = { from = [0, 0.3], to = [0, 1.2], radius = 0.3 }
+respawn_seconds = 0.5
+[arenas.pier]
+floor = 0
+bounds = { low = [-20, -1], high = [20, 9] }
+hazards.blade = { at = [0, 2], radius = 0.8, fatal = true }
+""")
+    bout = ew.Bout(rules, arena="pier")
+    seat = bout.enter("tall", seat="reed", at=(0, 0), lives=2)
+    found = run(bout, 2)
+    (again,) = only(events.Respawned, found)
+    assert hypot(again.position[0], 2 - 1.2) > 0.8 + 0.3 and seat.alive  # clear of the blade with its highest hurtbox
 
 
 def test_checkpoints_pickups_and_spots_run_again_bit_for_bit() -> None:

@@ -222,6 +222,19 @@ def test_two_guards_in_each_other_end_a_shot_instead_of_sending_it_to_and_fro_fo
     assert told == ["Guarded", "ShotReflected"] * 2 + ["Guarded", "ShotEnded"]
 
 
+def test_a_swing_that_meets_a_body_and_a_shot_of_one_number_at_one_time_judges_both() -> None:
+    bout = opened(bat="true", arena="court")
+    bout.enter("slinger", seat="a", at=(0.6, 0.6), facing="left")
+    batter = bout.enter("slinger", seat="b", at=(0, 0))
+    bout.enter("slinger", seat="c", at=(3, -0.3), facing="left").order(press="dart", aim=(-1, 0))
+    bout.step()
+    while bout.shots[0].position[0] > 0.7:
+        bout.step()
+    batter.order(press="bat")
+    told = [type(event).__name__ for event in run(bout, 0.1)]
+    assert told[:3] == ["AttackBegan", "ShotReflected", "Wounded"]
+
+
 def test_a_strike_sends_shots_back_and_credit_follows() -> None:
     bout = opened(bat="true", reflects="never")
     a, b = face_off(bout, 3.0)

@@ -156,6 +156,7 @@ class _Compiler:
 
     def fighter(self, index: int, named: tuple[str, Fighter]) -> FighterPlan:
         name, fighter = named
+        reach, lowest, highest = reach_of(fighter, self.space)
         return FighterPlan(
             id=index,
             name=name,
@@ -174,7 +175,9 @@ class _Compiler:
             weight=fighter.weight,
             radius=fighter.body.radius,
             height=fighter.body.height,
-            reach=reach_of(fighter, self.space),
+            reach=reach,
+            lowest=lowest,
+            highest=highest,
             guards=fighter.guard is not None,
             reflects=fighter.guard.reflects if fighter.guard else "never",
             broken_ticks=self.times.ticks(fighter.guard.broken) if fighter.guard else 0,

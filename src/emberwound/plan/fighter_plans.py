@@ -92,7 +92,8 @@ class StagePlan:
 class FighterPlan:
     """A fighter or a prop: its id, stats, hurtboxes, attacks by slot, joints and postures by number, times in ticks.
 
-    `reach` is how far from the upright through its feet any hurtbox comes while it just stands. `whole_body` stands for
+    `reach` is how far from the upright through its feet any hurtbox comes while it just stands, `lowest` and `highest`
+    from and to which height. `whole_body` stands for
     a hurtbox where a wound knows none, `area_hurtboxes` for each where an area touches it. `first_attacks` are the
     slots that may be used before the first stage, a bit each.
     """
@@ -113,6 +114,8 @@ class FighterPlan:
     radius: float
     height: float
     reach: float
+    lowest: float
+    highest: float
     guards: bool
     reflects: str
     broken_ticks: int

@@ -79,19 +79,23 @@ def write_part(
     offsets[PartColumn.RADIUS] = box.radius
 
 
-def reach_of(fighter: Fighter, space: Space) -> float:
-    """How far from the upright through a fighter's feet any of its hurtboxes comes while it just stands."""
+def reach_of(fighter: Fighter, space: Space) -> tuple[float, float, float]:
+    """How far from the upright through a fighter's feet any of its hurtboxes comes while it just stands.
+
+    And the height of the lowest and the highest; its body counts too.
+    """
     joints = [space.offset(offset) for offset in fighter.joints.values()]
-    far = fighter.body.radius
+    far, low, high = fighter.body.radius, 0.0, fighter.body.height
     for box in fighter.hurtboxes.values():
         for place in (box.from_, box.from_ if box.to is None else box.to):
             joint, offset = joint_and_offset(fighter, place, space)
-            ahead, left, _ = np.add(offset, joints[joint]) if joint >= 0 else offset
+            ahead, left, up = np.add(offset, joints[joint]) if joint >= 0 else offset
             half = (
                 space.offset_box(box.size, box.turn_deg)[0] if box.size is not None else (box.radius or 0.0, 0.0, 0.0)
             )
-            far = max(far, hypot(ahead, left) + hypot(*(each for each in half if isfinite(each))))
-    return far
+            wide = hypot(*(each for each in half if isfinite(each)))
+            far, low, high = max(far, hypot(ahead, left) + wide), min(low, up - wide), max(high, up + wide)
+    return far, low, high
 
 
 def postures_of(fighter: Fighter) -> tuple[str, ...]:

@@ -69,6 +69,14 @@ def _capsules(fighter: FighterPlan, spots: Array, *, more: float = 0.0, count: i
     )
 
 
+def _round_hurtboxes(fighter: FighterPlan, spots: Array) -> Capsules:
+    """A capsule at every spot that holds all hurtboxes of a fighter that stands there, and its body."""
+    low, high = np.array(spots), np.array(spots)
+    low[:, 2] += min(fighter.radius, fighter.lowest + fighter.reach)
+    high[:, 2] += max(fighter.radius, fighter.height - fighter.radius, fighter.highest - fighter.reach)
+    return Capsules.of(low, high, np.full(len(spots), fighter.reach))
+
+
 def _within(world: World, fighter: FighterPlan, spots: Array) -> NDArray[np.bool_]:
     low, high = np.array(world.plan.low), np.array(world.plan.high)
     room = np.array([fighter.radius, fighter.radius, 0.0])
@@ -124,10 +132,9 @@ def _among_bodies(world: World, fighter: FighterPlan, spots: Array) -> NDArray[n
 def _in_reach(world: World, fighter: FighterPlan, spots: Array) -> NDArray[np.bool_]:
     """Whether a hazard can reach a body that stands there, now or at any time of its path and schedule."""
     reached = np.zeros(len(spots), bool)
-    more = max(fighter.reach - fighter.radius, 0.0)
     for number in range(len(world.plan.hazards)):
         for drift in _drifts(world, number):
-            reached |= np.asarray(_gap_to(world, number, _capsules(fighter, spots - drift, more=more)) <= 0.0)
+            reached |= np.asarray(_gap_to(world, number, _round_hurtboxes(fighter, spots - drift)) <= 0.0)
     return reached
 
 

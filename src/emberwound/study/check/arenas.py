@@ -23,6 +23,9 @@ if TYPE_CHECKING:
 QUICK = 0.05
 """Wounds that come faster than this many seconds after each other look like a drain."""
 
+UNBOUNDED = 1e9
+"""Stands for a side from which nobody comes."""
+
 DROP = 0.25
 """Who respawns so far above the ground is said to fall."""
 
@@ -77,7 +80,10 @@ def _covered(plan: Plan, area: Solid, bodies: Sequence[FighterPlan]) -> str | No
         solid = wall_solid(plan, number)
         if solid.axes is not None and abs(abs(solid.axes[0][0]) - 1.0) > 1e-9:
             continue
-        if all(extent(solid).grown(*_short_of(plan, body)).holds(inner) for body in bodies):
+        outer = extent(solid)
+        on_ground = outer.low[2] - plan.floor < min(body.height for body in bodies)  # nobody stands below it
+        shorts = [_short_of(plan, body) for body in bodies]
+        if all(outer.grown((*low[:2], UNBOUNDED if on_ground else low[2]), high).holds(inner) for low, high in shorts):
             return wall
     return None
 
@@ -87,13 +93,13 @@ def _short_of(plan: Plan, body: FighterPlan) -> tuple[tuple[float, ...], tuple[f
     boxes = hurtbox_solids(plan, body.id, at_rest(plan, body, (0.0, 0.0, 0.0), (1.0, 0.0)))
     low, high = whole_extent(boxes.values())
     side = body.radius - max(float(high[0]), float(-low[0]))
-    across = side if plan.space.looks_around else 1e9
+    across = side if plan.space.looks_around else UNBOUNDED
     below = body.height - float(high[2])
     above = float(low[2])
-    return (side, across, below if plan.space.has_heights else 1e9), (
+    return (side, across, below if plan.space.has_heights else UNBOUNDED), (
         side,
         across,
-        above if plan.space.has_heights else 1e9,
+        above if plan.space.has_heights else UNBOUNDED,
     )
 
 

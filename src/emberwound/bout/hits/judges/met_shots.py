@@ -19,6 +19,9 @@ if TYPE_CHECKING:
     from emberwound.bout.state.pending import Hit, QueuedContact, Swing
     from emberwound.bout.state.world import World
 
+SHOTS_FIRST, PAIRS_FIRST = -(1 << 62), -(1 << 61)
+"""At one time a swing meets shots before bodies; so numbers of shots and of bodies never decide between each other."""
+
 
 def contacts_of(world: World) -> list[QueuedContact]:
     """What meets shots in this tick, as entries for the judge's queue."""
@@ -28,11 +31,11 @@ def contacts_of(world: World) -> list[QueuedContact]:
         swing = touches.swing_of(world, touch.volume // world.plan.most_hitboxes)
         if swing is not None and _may_strike(world, touch, swing, shot):
             rank = int(world.block.volume_marks[VolumeMark.RANK, touch.volume])
-            order = (touch.share, mark_of(swing.by), swing.cause, rank, shot.mark[ShotMark.ID])
+            order = (touch.share, mark_of(swing.by), swing.cause, rank, SHOTS_FIRST + shot.mark[ShotMark.ID])
             found.append((*order, judge_strike, (touch, shot, swing)))
     for share, one, other in shots_met.by_shots(world, flying):
         touch = VolumeContact(share, one.place(share), -1, -1)
-        order = (share, one.mark[ShotMark.OWNER], one.mark[ShotMark.ID], 0, other.mark[ShotMark.ID])
+        order = (share, one.mark[ShotMark.OWNER], one.mark[ShotMark.ID], 0, PAIRS_FIRST + other.mark[ShotMark.ID])
         found.append((*order, judge_pair, (touch, one, other)))
     return found
 
