@@ -122,7 +122,7 @@ def after_death(chronicle: ew.Chronicle) -> None:
             assert event.tick == chronicle.events[-1].tick, "when it is over nothing happens any more"
         if isinstance(event, events.Respawned):
             assert event.crowded or event.moved == 0 or event.moved > 0.29, "moved by a body's breadth or not at all"
-            assert event.crowded or stands_free(chronicle, event)
+            assert event.crowded or event.by or stands_free(chronicle, event), "who is revived rises where it lies"
 
 
 def stands_free(chronicle: ew.Chronicle, stood: events.Respawned) -> bool:
