@@ -53,7 +53,7 @@ from emberwound.vocabulary.events import (
 from emberwound.vocabulary.reasons import Reason
 
 if TYPE_CHECKING:
-    from collections.abc import Iterator
+    from collections.abc import Iterator, Mapping
 
     from emberwound.chronicle.chronicle import Chronicle
     from emberwound.rulebook.models import Book
@@ -79,12 +79,17 @@ class Line(msgspec.Struct, frozen=True):
     """The most vital points."""
 
 
-def tell_story(chronicle: Chronicle) -> Iterator[Line]:
-    """The story of a bout, a line for each event that a reader would miss, in order of time."""
+def tell_story(chronicle: Chronicle, whys: Mapping[int, str] | None = None) -> Iterator[Line]:
+    """The story of a bout, a line for each event that a reader would miss, in order of time.
+
+    `whys` are sentences that are added to events, by their `seq`, such as `run --why` adds.
+    """
+    added = whys or {}
     narrator = Narrator(chronicle.header.tick_rate, chronicle.rules.book)
     for event in sorted(chronicle.events, key=lambda each: each.time):
         text = narrator.sentence(event)
         if text:
+            text += f"; {added[event.seq]}" if event.seq in added else ""
             name = str(event.__struct_config__.tag)
             wound = event if isinstance(event, Wounded) else None
             left, most = (wound.vital_left, wound.vital_max) if wound else (None, None)

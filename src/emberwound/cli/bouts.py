@@ -14,6 +14,7 @@ from emberwound.cli.options import FOLDER, OfSource, Partial, Source, name_of
 if TYPE_CHECKING:
     from collections.abc import Sequence
 
+    from emberwound.chronicle import Chronicle
     from emberwound.face import Rulebook
 
 DEMO_BOOK, DEMO_BOUT = "saltglass.toml", "passage"
@@ -46,7 +47,22 @@ def demo(
     book = write_beside(ready_folder(out) / DEMO_BOOK, text.encode())
     if book.name != DEMO_BOOK:
         sys.stderr.write(f"{out / DEMO_BOOK} was changed and is left as it is; the demo's own book is {book.name}\n")
-    _run(Rulebook.parse(text, DEMO_BOOK), bout, out, None, json=json, also=[book])
+    chronicle = _run(Rulebook.parse(text, DEMO_BOOK), bout, out, None, json=json, also=[book])
+    if not json:
+        _ask_next(chronicle, book)
+
+
+def _ask_next(chronicle: Chronicle, book: Path) -> None:
+    """Two questions worth asking of the demo, as commands."""
+    from emberwound.vocabulary.events import Died, ShotEnded
+
+    missed = [event.shot for event in chronicle.events if isinstance(event, ShotEnded) and event.hurtbox is None]
+    out = [event.seat for event in chronicle.events if isinstance(event, Died) and event.lives_left == 0]
+    asked = f"emberwound inquest {book} {chronicle.header.script}"
+    if missed:
+        typer.echo(f"why did that shot miss?     {asked} --shot {missed[-1]}")
+    if out:
+        typer.echo(f"why does it not come back?  {asked} --missing respawn {out[-1]}")
 
 
 def run(
@@ -61,6 +77,7 @@ def run(
     ] = None,
     *,
     watch: Watched = False,
+    why: Annotated[bool, typer.Option("--why", help="Tell why each shot and swing that hit nobody missed.")] = False,
     json: AsJson = False,
 ) -> None:
     """Run a bout of a rulebook: its story, its chronicle and its figure."""
@@ -71,7 +88,10 @@ def run(
         raise OutputError("--watch and --json: give one; what is watched is for eyes, JSON for programs")
     if speed != 1.0 and not watch:
         raise OutputError("--speed: it goes with --watch; without it a bout runs as fast as it can")
-    _run(changed(load_book(book), change or []), bout, out, seed, json=json, wav=wav, speed=speed if watch else None)
+    if watch and why:
+        raise OutputError("--watch and --why: give one; why a shot missed is known when the bout is over")
+    rules, slow = changed(load_book(book), change or []), speed if watch else None
+    _run(rules, bout, out, seed, json=json, wav=wav, speed=slow, why=why)
 
 
 def replay(
@@ -128,7 +148,8 @@ def _run(
     also: Sequence[Path] = (),
     wav: Path | None = None,
     speed: float | None = None,
-) -> None:
+    why: bool = False,
+) -> Chronicle:
     from emberwound.chronicle import run as run_bout
     from emberwound.chronicle.files import ready_folder, save, write_whole
     from emberwound.chronicle.narration import tell_story
@@ -154,5 +175,14 @@ def _run(
     written.append(write_whole(folder / f"{name}.png", to_bytes(draw_story(chronicle))))
     if wav is not None:
         written.append(write_whole(wav, to_wav(mix(chronicle))))
-    story = [] if speed is not None else list(tell_story(chronicle))
+    story = [] if speed is not None else list(tell_story(chronicle, _whys(chronicle) if why else None))
     print_bout(chronicle, story, summarise(chronicle), written, as_json=json)
+    return chronicle
+
+
+def _whys(chronicle: Chronicle) -> dict[int, str]:
+    from emberwound.cli.output import progress_bar
+    from emberwound.study.inquest.whys import lines_of, whys
+
+    with progress_bar("asking why") as progress:
+        return lines_of(whys(chronicle, progress=progress))

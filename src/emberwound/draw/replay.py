@@ -16,15 +16,17 @@ from emberwound.draw.projections import FROM_SIDE, PROJECTIONS, wall_outline
 from emberwound.draw.replay_watcher import ReplayWatcher
 from emberwound.draw.titles import plan_of, title_of
 from emberwound.plan.solids import area_solids, at_rest
+from emberwound.study.inquest.whys import lines_of, whys
 from emberwound.study.lives import fighter_at
 from emberwound.vocabulary.events import Healed, Released, SeatEntered, ShotEnded, Wounded
 
 if TYPE_CHECKING:
-    from collections.abc import Callable, Sequence
+    from collections.abc import Callable, Mapping, Sequence
 
     from emberwound.chronicle import Chronicle
     from emberwound.draw.projections import Projection
     from emberwound.plan import Plan
+    from emberwound.study.inquest.answer import Answer
 
 MARK = "/*bout*/null"
 """What stands in the page for the data."""
@@ -78,7 +80,7 @@ def replay_data(chronicle: Chronicle, progress: Callable[[int, int], None] | Non
         "lives": watcher.lives,
         **_scores(chronicle),
         "shots": _shots(chronicle, projection, plan),
-        "events": _events(chronicle),
+        "events": _events(chronicle, whys(chronicle)),
     }
 
 
@@ -190,8 +192,9 @@ def _shots(chronicle: Chronicle, projection: Projection, plan: Plan) -> list[dic
     return found
 
 
-def _events(chronicle: Chronicle) -> list[dict[str, Json]]:
-    """Every event that a reader is told of, with the ledger of a wound."""
+def _events(chronicle: Chronicle, answers: Mapping[int, Answer]) -> list[dict[str, Json]]:
+    """Every event that a reader is told of, with the ledger of a wound, or why it came to nothing."""
+    lines = lines_of(answers)
     narrator = Narrator(chronicle.header.tick_rate, chronicle.rules.book)
     found: list[dict[str, Json]] = []
     for event in chronicle.events:
@@ -202,8 +205,10 @@ def _events(chronicle: Chronicle) -> list[dict[str, Json]]:
             "state": event.tick + 1,
             "time": round(event.time, 3),
             "kind": str(event.__struct_config__.tag),
-            "text": text,
+            "text": f"{text}; {lines[event.seq]}" if event.seq in lines else text,
         }
+        if event.seq in answers:
+            told["answer"] = [[each.name, each.told] for each in answers[event.seq].causes]
         if isinstance(event, Wounded | Healed):
             ledger = event.ledger
             told["ledger"] = [

@@ -14,6 +14,7 @@ if TYPE_CHECKING:
     from emberwound.study.attacks import AttackTotals
     from emberwound.study.check.finding import Finding
     from emberwound.study.inquest.answer import Answer, Attempt, Cause, Trial
+    from emberwound.study.inquest.whys import whys
     from emberwound.study.knockback import KnockbackReport
     from emberwound.study.lives import Life
     from emberwound.study.matches import MatchRow, match_table
@@ -49,12 +50,14 @@ __all__ = [
     "summarise",
     "tell_story",
     "timing_table",
+    "whys",
 ]
 
 _HOMES = {
     **dict.fromkeys(("Line", "tell_story"), "emberwound.chronicle.narration"),
     "AttackTotals": "emberwound.study.attacks",
     "Finding": "emberwound.study.check.finding",
+    "whys": "emberwound.study.inquest.whys",
     **dict.fromkeys(("Answer", "Attempt", "Cause", "Trial"), "emberwound.study.inquest.answer"),
     "KnockbackReport": "emberwound.study.knockback",
     "Life": "emberwound.study.lives",

@@ -110,22 +110,52 @@ def nearest(moments: Sequence[Moment]) -> list[Near]:
 
 def _between(at: Moment, later: Moment, seat: str) -> Near | None:
     """The nearest approach to one body between two moments."""
-    names = [name for each, name in at.bodies if each == seat]
     found: Near | None = None
-    for name in names:
+    shares = np.linspace(0.0, 1.0, FINE) if at is not later else np.zeros(1)
+    for name in [name for each, name in at.bodies if each == seat]:
         first = at.bodies[seat, name]
         last = later.bodies.get((seat, name), first)
         for start, end in zip(at.touching, later.touching, strict=False):
-            rough = min(_gap(start, first)[0], _gap(end, last)[0])
-            moved = float(np.linalg.norm(end.a - start.a)) + float(np.linalg.norm(last.a - first.a))
-            if found is not None and rough - moved > found.gap:
-                continue
-            for share in np.linspace(0.0, 1.0, FINE if at is not later else 1):
-                gap, place, aside = _gap(_moved(start, end, float(share)), _moved(first, last, float(share)))
-                if found is None or gap < found.gap - GRAIN:
-                    time = at.time + float(share) * (later.time - at.time)
-                    found = Near(seat, name, gap, time, place, aside, at.headings[seat], is_last=False)
+            gaps, places_, asides = _gaps(start, end, first, last, shares)
+            best = int(gaps.argmin())
+            if found is None or gaps[best] < found.gap - GRAIN:
+                time = at.time + float(shares[best]) * (later.time - at.time)
+                gap, place, aside = float(gaps[best]), places_[best], asides[best]
+                found = Near(seat, name, gap, time, place, aside, at.headings[seat], is_last=False)
     return found
+
+
+def _gaps(start: Solid, end: Solid, first: Solid, last: Solid, shares: Array) -> tuple[Array, Array, Array]:
+    """How far apart two moving shapes are at shares of the time, the nearest places on the first, the ways there."""
+    if all(each.shape == "capsule" for each in (start, end, first, last)):
+        across = shares[:, None]
+        ways = [
+            one + across * (two - one)
+            for one, two in ((start.a, end.a), (start.b, end.b), (first.a, last.a), (first.b, last.b))
+        ]
+        on_first, on_second = _nearest_of_axes(*ways)
+        asides = on_first - on_second
+        return np.linalg.norm(asides, axis=1) - start.radius - first.radius, on_first, asides
+    told = [_gap(_moved(start, end, float(share)), _moved(first, last, float(share))) for share in shares]
+    return (
+        np.array([each[0] for each in told]),
+        np.array([each[1] for each in told]),
+        np.array([each[2] for each in told]),
+    )
+
+
+def _nearest_of_axes(a: Array, b: Array, c: Array, d: Array) -> tuple[Array, Array]:
+    """The places (n, 3) on segments a to b and c to d that are nearest to each other: the one of the lines, clamped."""
+    one, two, between = b - a, d - c, a - c
+    length, other, cross = (np.einsum("ij,ij->i", x, y) for x, y in ((one, one), (two, two), (one, two)))
+    ahead, back = np.einsum("ij,ij->i", one, between), np.einsum("ij,ij->i", two, between)
+    spread = length * other - cross * cross
+    safe = np.where(spread > GRAIN, spread, 1.0)
+    s = np.where(spread > GRAIN, np.clip((cross * back - ahead * other) / safe, 0.0, 1.0), 0.0)
+    t = np.where(other > GRAIN, (cross * s + back) / np.where(other > GRAIN, other, 1.0), 0.0)
+    t = np.clip(t, 0.0, 1.0)
+    s = np.where(length > GRAIN, np.clip((cross * t - ahead) / np.where(length > GRAIN, length, 1.0), 0.0, 1.0), 0.0)
+    return a + s[:, None] * one, c + t[:, None] * two
 
 
 def _moved(start: Solid, end: Solid, share: float) -> Solid:
@@ -137,14 +167,7 @@ def _moved(start: Solid, end: Solid, share: float) -> Solid:
 def _gap(touching: Solid, hurtbox: Solid) -> tuple[float, Array, Array]:
     """How far two shapes are apart, the place on the first that is nearest, and the way there from the second."""
     best, where = inf, touching.a
-    points, radius = (
-        places(touching)
-        if touching.shape != "capsule" or (touching.a != touching.b).any()
-        else (
-            [touching.a],
-            touching.radius,
-        )
-    )
+    points, radius = places(touching)
     for point in points:
         far = distance(point, hurtbox)
         if far < best:

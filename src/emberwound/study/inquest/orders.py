@@ -44,6 +44,11 @@ def about_order(case: Case, seat: str, tick: int) -> Answer:
     return Answer(question=question, causes=tuple(causes), trial=trial)
 
 
+def about_refusal(case: Case, event: OrderRefused) -> Answer:
+    """Why an order was refused."""
+    return Answer(question=f"why was {event.seat}'s {event.order} refused?", causes=(refusal(case, event),))
+
+
 def _fate(case: Case, order: Order, asked: str) -> list[Cause]:
     """Why an order did nothing; one named "hit" says that its attack began, at its tick."""
     seat, press = order.seat, order.press == asked

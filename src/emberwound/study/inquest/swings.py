@@ -9,7 +9,7 @@ from emberwound.study.inquest.answer import Answer, Cause, Trial
 from emberwound.study.inquest.approach import moment, nearest
 from emberwound.study.inquest.outcomes import TOUCHES, cut_off, outcome, passed_over
 from emberwound.study.inquest.play import played
-from emberwound.vocabulary.errors import RulebookError
+from emberwound.vocabulary.errors import BoutError, RulebookError
 from emberwound.vocabulary.events import AttackBegan, Interrupted, PropStruck, StrikeBlocked, Wounded
 
 if TYPE_CHECKING:
@@ -127,7 +127,10 @@ def _moved(case: Case, began: AttackBegan, near: Near) -> Trial | None:
             place = tuple(at + side * far * each for at, each in zip(here, way, strict=True))
             play.restore(saved)
             play.take_due()
-            play.bout.seat(began.seat or "").place(place, teleport=True)
+            try:
+                play.bout.seat(began.seat or "").place(place, teleport=True)
+            except BoutError:  # outside the arena, or in a wall
+                continue
             then = _strikes(play, case, began, near.seat)
             if then:
                 return Trial(change=f"{case.length(far)} {word} {near.seat}", then=then, runs=runs)
