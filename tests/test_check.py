@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import random
 import re
 from pathlib import Path
 from typing import TYPE_CHECKING
@@ -13,6 +14,8 @@ import emberwound as ew
 from conftest import emberwound
 from emberwound.rulebook.lines import lines_of
 from emberwound.study.check.finding import FINDINGS
+from random_books import book
+from sound_books import sound_book
 
 if TYPE_CHECKING:
     from collections.abc import Callable
@@ -267,3 +270,12 @@ def test_the_lines_of_every_key_are_those_of_the_text(saltglass_path: Path) -> N
     first, second = {"a": 1, "a[0]": 1, "a[0][0]": 1, "a[0][1]": 1, "a[1]": 1, "a[1][0]": 1, "a[1][1]": 1}, {"q.r": 2}
     rows = {"b": 5, "b.c": 5, "b.c[0]": 5, "b.c[0].d": 6, "b.c[0].d.e": 6, "b.c[0].d.e[0]": 7, "b.c[0].d.e[0].f": 7}
     assert lines_of(odd) == first | second | rows | {"b.c[1]": 9, "b.c[1].d": 10, "b.c[1].d.e": 10}
+
+
+def test_nothing_is_found_in_random_sound_books_and_no_book_breaks_a_check() -> None:
+    for seed in range(40):
+        assert ew.check(ew.Rulebook.parse(sound_book(seed))) == [], seed
+    for seed in range(30):
+        rng = random.Random(seed)
+        found = ew.check(ew.Rulebook.parse(book(rng, rng.choice(["side", "top", "3d"]))))
+        assert all(each.name in FINDINGS and each.what and each.line for each in found)

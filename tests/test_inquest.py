@@ -10,6 +10,8 @@ import pytest
 
 import emberwound as ew
 from conftest import emberwound
+from emberwound import draw
+from emberwound.draw.replay import replay_page
 from emberwound.study.inquest.answer import CAUSES
 
 if TYPE_CHECKING:
@@ -277,3 +279,38 @@ def test_a_record_whose_book_has_changed_is_asked_only_against_a_named_one(tmp_p
     refused = emberwound(*asked, folder=tmp_path)
     assert refused.returncode == 2 and "has changed since; give --against pier.toml" in refused.stderr
     assert "out-of-reach" in emberwound(*asked, "--against", "pier.toml", folder=tmp_path).stdout
+
+
+def test_the_story_and_the_page_tell_why_and_the_demo_asks(tmp_path: Path) -> None:
+    (tmp_path / "pier.toml").write_text(RANGE.replace("aim = [1, 0]", "aim = [1, 0.3]"))
+    plain = emberwound("run", "pier.toml", folder=tmp_path, columns=200)
+    told = emberwound("run", "pier.toml", "--why", folder=tmp_path, columns=200)
+    assert "passed 0.83 m" not in plain.stdout
+    assert re.search(r"dart 1 left the arena at .*; it passed 0.83 m above sedge's trunk", told.stdout)
+    page = replay_page(ew.run(ew.Rulebook.load(tmp_path / "pier.toml"), "watch"))
+    assert '["out-of-reach","dart 1 passed 0.83 m above sedge' in page
+    asked = emberwound("demo", "crossing", folder=tmp_path).stdout.splitlines()[-2:]
+    assert [re.sub(r".*inquest ", "inquest ", each) for each in asked] == [
+        "inquest emberwound-out/saltglass.toml crossing --shot 9",
+        "inquest emberwound-out/saltglass.toml crossing --missing respawn brack",
+    ]
+    for each in asked:
+        answer = emberwound(*each.partition("emberwound ")[2].split(), folder=tmp_path)
+        assert answer.returncode == 0 and "tried: " in answer.stdout
+
+
+def test_the_figures_of_an_inquest_show_the_gap_and_the_lanes(tmp_path: Path) -> None:
+    missed = told(("aim = [1, 0]", "aim = [1, 0.3]"))
+    _, close = (axes for axes in draw.draw_inquest(missed, shot=1).axes)
+    assert "0.826 m" in [text.get_text() for text in close.texts]
+    swung = draw.draw_inquest(told(JAB, ("at = [5, 0]", "at = [1.5, 0]")), swing=("lee", 35))
+    assert "0.2 m" in [text.get_text() for text in swung.axes[1].texts]
+    lanes = draw.draw_inquest(
+        told((PRESS, f"{PRESS}, {{ time = 0.7, seat = 'lee', press = 'dart' }}")), order=("lee", 42)
+    )
+    assert [label.get_text() for label in lanes.axes[0].get_yticklabels()] == ["cooldown", "attack"]
+    with pytest.raises(ew.ChronicleError, match="ask one question: shot, swing, order"):
+        draw.draw_inquest(missed)
+    (tmp_path / "pier.toml").write_text(RANGE)
+    drawn = emberwound("draw", "inquest", "pier.toml", "--order", "lee", 30, "--out", "a.png", folder=tmp_path)
+    assert drawn.stdout == "written: a.png\n" and (tmp_path / "a.png").stat().st_size > 10_000

@@ -55,7 +55,7 @@ def draw_inquest(
         _headed(sheet, answer)
         return sheet
     scene = scene_of_shot(chronicle, shot) if shot is not None else scene_of_swing(chronicle, *(swing or ("", 0)))
-    sheet = figure(height=5.6)
+    sheet = figure(height=6.4)
     whole, close = sheet.subplots(1, 2, width_ratios=(1.5, 1.0))
     plan = plan_of(chronicle)
     projection = FROM_TOP if plan.space.name == "top" else _facing(scene)

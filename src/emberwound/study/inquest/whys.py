@@ -42,7 +42,7 @@ def whys(
 
 
 def lines_of(answers: Mapping[int, Answer]) -> dict[int, str]:
-    """What a story adds to the end of a shot or a swing, by the event's number: how near it came, or what it touched."""
+    """What a story adds to the end of a shot or a swing, by the event's number: how near it came, what it touched."""
     return {number: line for number, answer in answers.items() if (line := _in_a_line(answer)) is not None}
 
 
