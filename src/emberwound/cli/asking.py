@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Annotated
 
 import typer
 
-from emberwound.cli.options import OfSource, Partial, Source
+from emberwound.cli.options import OfSource, OrderAsked, Partial, ShotAsked, Source, SwingAsked
 
 if TYPE_CHECKING:
     from emberwound.chronicle import Chronicle
@@ -35,13 +35,9 @@ def check(
 def inquest(
     source: Source,
     bout: OfSource = None,
-    shot: Annotated[int | None, typer.Option(help="What became of a shot or ray.", metavar="NUMBER")] = None,
-    swing: Annotated[
-        tuple[str, int] | None, typer.Option(help="What became of the attack a seat was at.", metavar="SEAT TICK")
-    ] = None,
-    order: Annotated[
-        tuple[str, int] | None, typer.Option(help="What became of a seat's order.", metavar="SEAT TICK")
-    ] = None,
+    shot: ShotAsked = None,
+    swing: SwingAsked = None,
+    order: OrderAsked = None,
     by: Annotated[
         str | None, typer.Option("--from", help="With --to: every attempt of one seat on another.", metavar="SEAT")
     ] = None,

@@ -8,7 +8,18 @@ from typing import Annotated
 
 import typer
 
-from emberwound.cli.options import FOLDER, Changes, OfSource, Partial, Source, name_of, write_and_tell
+from emberwound.cli.options import (
+    FOLDER,
+    Changes,
+    OfSource,
+    OrderAsked,
+    Partial,
+    ShotAsked,
+    Source,
+    SwingAsked,
+    name_of,
+    write_and_tell,
+)
 
 draw = typer.Typer(help="Draw rules and bouts.", no_args_is_help=True, rich_markup_mode=None)
 
@@ -219,13 +230,9 @@ def ragdoll(
 def inquest(
     source: Source,
     bout: OfSource = None,
-    shot: Annotated[int | None, typer.Option(help="What became of a shot or ray.", metavar="NUMBER")] = None,
-    swing: Annotated[
-        tuple[str, int] | None, typer.Option(help="What became of the attack a seat was at.", metavar="SEAT TICK")
-    ] = None,
-    order: Annotated[
-        tuple[str, int] | None, typer.Option(help="What became of a seat's order.", metavar="SEAT TICK")
-    ] = None,
+    shot: ShotAsked = None,
+    swing: SwingAsked = None,
+    order: OrderAsked = None,
     out: Out = None,
     *,
     partial: Partial = False,

@@ -22,6 +22,12 @@ Changes = Annotated[
     typer.Option("--set", help="A variant beside the book's: KEY=VALUE,... Repeat it.", metavar="SET"),
 ]
 
+ShotAsked = Annotated[int | None, typer.Option(help="What became of a shot or ray.", metavar="NUMBER")]
+SwingAsked = Annotated[
+    tuple[str, int] | None, typer.Option(help="What became of the attack a seat was at.", metavar="SEAT TICK")
+]
+OrderAsked = Annotated[tuple[str, int] | None, typer.Option(help="What became of a seat's order.", metavar="SEAT TICK")]
+
 
 def name_of(chronicle: Chronicle) -> str:
     """What files about a bout are called after: its script, or its arena."""

@@ -10,6 +10,7 @@ from emberwound.vocabulary.reasons import Reason
 
 if TYPE_CHECKING:
     from emberwound.bout import PassedOver
+    from emberwound.study.inquest.approach import Near
     from emberwound.study.inquest.case import Case
     from emberwound.vocabulary.events import Event, Interrupted, OrderRefused
     from emberwound.vocabulary.ledger import Step
@@ -29,6 +30,33 @@ TOUCHES = (Guarded, Healed, PropStruck, Wounded)
 """The events of a touch that counted."""
 
 
+def missed(case: Case, told: str, near: Near) -> Cause:
+    """The cause of what came near a hurtbox, and no nearer."""
+    return Cause(
+        name="out-of-reach",
+        told=told,
+        time=near.time,
+        tick=int(near.time * case.rate),
+        seat=near.seat,
+        hurtbox=near.hurtbox,
+        gap=max(near.gap, 0.0),
+        place=case.plan.space.flatten(near.place),
+    )
+
+
+def _of(name: str, told: str, event: PassedOver | Guarded | Healed | PropStruck | Wounded) -> Cause:
+    """The cause that a touch stands for."""
+    return Cause(
+        name=name,
+        told=told,
+        time=event.time,
+        tick=event.tick,
+        seat=event.seat,
+        hurtbox=event.hurtbox,
+        place=event.position,
+    )
+
+
 def passed_over(case: Case, touch: PassedOver) -> Cause:
     """The cause of a touch that was passed over."""
     what = f"{touch.attack} {touch.shot}" if touch.shot else touch.attack
@@ -36,15 +64,8 @@ def passed_over(case: Case, touch: PassedOver) -> Cause:
     if touch.reason is Reason.OTHER_LAYER:
         layer = _layer_of(case, touch)
         why = f"that is on the layer {layer}, which {touch.attack} does not touch" if layer else why
-    return Cause(
-        name=f"passed-over:{PASSED[touch.reason]}",
-        told=f"{what} touched {touch.seat}'s {touch.hurtbox} at {touch.time:.3f} s and left it alone: {why}",
-        time=touch.time,
-        tick=touch.tick,
-        seat=touch.seat,
-        hurtbox=touch.hurtbox,
-        place=touch.position,
-    )
+    told = f"{what} touched {touch.seat}'s {touch.hurtbox} at {touch.time:.3f} s and left it alone: {why}"
+    return _of(f"passed-over:{PASSED[touch.reason]}", told, touch)
 
 
 def _layer_of(case: Case, touch: PassedOver) -> str | None:
@@ -57,25 +78,17 @@ def outcome(case: Case, event: Event) -> Cause | None:
     """The cause that a touch which counted stands for; None for an event that is none."""
     if isinstance(event, Healed):
         told = f"{event.attack} healed {event.seat} of {event.amount:g} at {event.time:.3f} s"
-        return Cause(name="hit", told=told, time=event.time, tick=event.tick, seat=event.seat, hurtbox=event.hurtbox)
+        return _of("hit", told, event)
     if isinstance(event, PropStruck):
         told = f"{event.attack} struck {event.seat} at {event.time:.3f} s"
-        return Cause(name="hit", told=told, time=event.time, tick=event.tick, seat=event.seat, hurtbox=event.hurtbox)
+        return _of("hit", told, event)
     if isinstance(event, Guarded):
         return _of_guard(case, event)
     if not isinstance(event, Wounded):
         return None
     name, told = _of_wound(case, event)
     where = f"{event.seat}'s {event.hurtbox}" if event.hurtbox in _boxes(case) else event.seat
-    return Cause(
-        name=name,
-        told=f"{event.attack} hit {where} at {event.time:.3f} s{told}",
-        time=event.time,
-        tick=event.tick,
-        seat=event.seat,
-        hurtbox=event.hurtbox,
-        place=event.position,
-    )
+    return _of(name, f"{event.attack} hit {where} at {event.time:.3f} s{told}", event)
 
 
 def _of_guard(case: Case, guard: Guarded) -> Cause | None:
@@ -83,15 +96,8 @@ def _of_guard(case: Case, guard: Guarded) -> Cause | None:
     if any(_same(guard, wound) for wound in case.all(Wounded, seat=guard.seat, by=guard.by)):
         return None
     how = " in its perfect moment" if guard.perfect else ""
-    return Cause(
-        name="guarded",
-        told=f"{guard.attack} met {guard.seat}'s guard at {guard.time:.3f} s, which took all of it{how}",
-        time=guard.time,
-        tick=guard.tick,
-        seat=guard.seat,
-        hurtbox=guard.hurtbox,
-        place=guard.position,
-    )
+    told = f"{guard.attack} met {guard.seat}'s guard at {guard.time:.3f} s, which took all of it{how}"
+    return _of("guarded", told, guard)
 
 
 def _boxes(case: Case) -> set[str]:

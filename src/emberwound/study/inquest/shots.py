@@ -8,7 +8,7 @@ import numpy as np
 
 from emberwound.study.inquest.answer import Answer, Cause
 from emberwound.study.inquest.approach import ball, moment, nearest
-from emberwound.study.inquest.outcomes import TOUCHES, outcome, passed_over
+from emberwound.study.inquest.outcomes import TOUCHES, missed, outcome, passed_over
 from emberwound.study.inquest.trials import trial_of_shot
 from emberwound.vocabulary.reasons import Reason
 
@@ -110,13 +110,13 @@ def _missed(case: Case, released: Released, near: list[Near], touched: list[Pass
     others = [each for each in passed if each not in foes and each.seat != owner]
     others = others or [each for each in passed if each.seat == owner and not near]
     over = [_end(case, released, ended, near)] if ended and ended.reason in ENDS else []
-    missed = [_miss(case, released, each) for each in near]
+    misses = [_miss(case, released, each) for each in near]
     if near and near[0].is_last and over:
-        return [*foes, *over, *missed[1:], *others]
+        return [*foes, *over, *misses[1:], *others]
     if ended is None and (not near or near[0].is_last):
-        return [*foes, _flies(case, released), *missed, *others]
+        return [*foes, _flies(case, released), *misses, *others]
     if near:
-        return [*foes, *missed, *over, *others]
+        return [*foes, *misses, *over, *others]
     return [*foes, *others, *over] or [_nobody(released)]
 
 
@@ -137,16 +137,7 @@ def _miss(case: Case, released: Released, near: Near) -> Cause:
         if near.gap > 0.0
         else f"{what} came up to {near.seat}'s {near.hurtbox} at {near.time:.3f} s"
     )
-    return Cause(
-        name="out-of-reach",
-        told=told,
-        time=near.time,
-        tick=int(near.time * case.rate),
-        seat=near.seat,
-        hurtbox=near.hurtbox,
-        gap=max(near.gap, 0.0),
-        place=case.plan.space.flatten(near.place),
-    )
+    return missed(case, told, near)
 
 
 def _end(case: Case, released: Released, ended: ShotEnded, near: list[Near]) -> Cause:

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 from emberwound.bout.views.solids import solid_in_space
 from emberwound.study.inquest.answer import Answer, Cause, Trial
 from emberwound.study.inquest.approach import moment, nearest
-from emberwound.study.inquest.outcomes import TOUCHES, cut_off, outcome, passed_over
+from emberwound.study.inquest.outcomes import TOUCHES, cut_off, missed, outcome, passed_over
 from emberwound.study.inquest.play import played
 from emberwound.vocabulary.errors import BoutError, RulebookError
 from emberwound.vocabulary.events import AttackBegan, Interrupted, PropStruck, StrikeBlocked, Wounded
@@ -50,8 +50,8 @@ def about_swing(case: Case, began: AttackBegan, victim: str | None = None, *, tr
     passed = [passed_over(case, each) for each in touched if victim in (None, each.seat)]
     foes = [each for each in passed if case.are_foes(owner, each.seat or "")]
     blocked = [_blocked(each) for each in case.all(StrikeBlocked, by=owner) if case.follows(each, began.seq)]
-    missed = [_miss(case, began, each) for each in near]
-    causes = [*foes, *blocked, *missed]
+    misses = [_miss(case, began, each) for each in near]
+    causes = [*foes, *blocked, *misses]
     if cut is not None:  # it tells of itself first where the swing was not over
         late = bool(moments) and cut.time > moments[-1].time + 1.0 / case.rate
         causes.insert(len(causes) if late else len(foes) + len(blocked), cut_off(cut))
@@ -87,16 +87,7 @@ def _miss(case: Case, began: AttackBegan, near: Near) -> Cause:
         f"{began.seat}'s {began.attack} came within {case.length(max(near.gap, 0.0))} of {near.seat}'s {near.hurtbox} "
         f"at {near.time:.3f} s, {near.side} it"
     )
-    return Cause(
-        name="out-of-reach",
-        told=told,
-        time=near.time,
-        tick=int(near.time * case.rate),
-        seat=near.seat,
-        hurtbox=near.hurtbox,
-        gap=max(near.gap, 0.0),
-        place=case.plan.space.flatten(near.place),
-    )
+    return missed(case, told, near)
 
 
 def _blocked(event: StrikeBlocked) -> Cause:
