@@ -257,6 +257,32 @@ def test_questions_that_have_no_answer_are_refused(asked: dict[str, object], sai
         ew.inquest(told(), **asked)  # type: ignore[arg-type]
 
 
+def test_a_record_of_a_host_is_asked_from_its_start_on() -> None:
+    bout = ew.Bout(ew.Rulebook.parse(RANGE), arena="pier")
+    recorder = ew.Recorder(bout)
+    lee = bout.enter("thrower", seat="lee", at=(0, 0))
+    bout.enter("straw", seat="sedge", at=(5, 0))
+    bout.advance(0.5)
+    lee.order(aim=(1, 0.3), press="dart")
+    later = ew.Recorder(bout)
+    bout.advance(1)
+    answer = ew.inquest(recorder.chronicle(), order=("lee", 30))
+    assert answer.cause.name == "out-of-reach" and answer.trial is not None
+    assert answer.trial.change == "aim 10.5 degrees lower"
+    with pytest.raises(ew.ChronicleError, match="this chronicle begins at tick 30; join it"):
+        ew.inquest(later.chronicle(), shot=1)
+
+
+@pytest.mark.parametrize(
+    ("radius", "cause", "said"), [(5, "hit", "burst hit sedge"), (2, "out-of-reach", "burst ended 0.7 m from")]
+)
+def test_a_blast_of_its_own_is_followed_to_whom_it_reached(radius: int, cause: str, said: str) -> None:
+    shot = "shot = { muzzle = [0.4, 1.2], radius = 0.1, speed = 20, gravity_share = 0, life = 3 }"
+    blast = f'blast = "burst"\nblast_at = [2, 1]\n[blasts.burst]\nkind = "salt"\ndamage = 3\nradius = {radius}'
+    answer = ew.inquest(told((f'kind = "salt"\ndamage = 5\ncooldown = 0.5\n{shot}', blast)), order=("lee", 30))
+    assert answer.cause.name == cause and said in answer.cause.told, answer  # from 2 to the trunk at 5, 0.3 wide
+
+
 def test_inquest_on_the_command_line(tmp_path: Path) -> None:
     (tmp_path / "pier.toml").write_text(RANGE.replace("aim = [1, 0]", "aim = [1, 0.3]"))
     answer = emberwound("inquest", "pier.toml", "--shot", 1, folder=tmp_path)

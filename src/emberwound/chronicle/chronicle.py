@@ -231,6 +231,15 @@ def run(
     return recorder.chronicle()
 
 
+def check_whole(chronicle: Chronicle) -> None:
+    """A record that is run again must start at its bout's first tick. Raises ChronicleError."""
+    first = chronicle.header.first_tick
+    if first != 0:
+        raise ChronicleError(
+            f"this chronicle begins at tick {first}; join it to the record of the ticks before, then run it"
+        )
+
+
 def rerun(chronicle: Chronicle, watch: Observer | None = None, *, rules: Rules | None = None) -> Chronicle:
     """The same bout again, from the recorded rules, seed and inputs alone; an observer may watch it.
 
@@ -238,11 +247,8 @@ def rerun(chronicle: Chronicle, watch: Observer | None = None, *, rules: Rules |
     Raises BoutError where other rules do not take what was told, and ChronicleError for a record that does not start at
     the bout's first tick.
     """
+    check_whole(chronicle)
     header = chronicle.header
-    if header.first_tick != 0:
-        raise ChronicleError(
-            f"this chronicle begins at tick {header.first_tick}; join it to the record of the ticks before, then run it"
-        )
     under = chronicle.rules if rules is None else rules
     if header.script is None:
         bout = Bout(under, arena=header.arena, seed=header.seed, tick_rate=header.tick_rate)

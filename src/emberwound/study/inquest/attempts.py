@@ -5,10 +5,11 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from emberwound.study.inquest.answer import Answer, Attempt, Cause
-from emberwound.study.inquest.outcomes import cut_off, refusal
+from emberwound.study.inquest.approach import ball, moment, nearest
+from emberwound.study.inquest.outcomes import TOUCHES, cut_off, missed, outcome, refusal
 from emberwound.study.inquest.shots import about_shot
 from emberwound.study.inquest.swings import about_swing
-from emberwound.vocabulary.events import AttackBegan, Interrupted, OrderRefused, Released
+from emberwound.vocabulary.events import AttackBegan, Exploded, Interrupted, OrderRefused, Released
 
 if TYPE_CHECKING:
     from emberwound.study.inquest.case import Case
@@ -24,7 +25,35 @@ def of_attack(case: Case, began: AttackBegan, victim: str | None = None, *, trie
     attack = case.book.attacks[began.attack]
     if attack.strike is not None:
         return about_swing(case, began, victim, tries=tries)
-    return Answer(question=f"what became of {began.seat}'s {began.attack}?", causes=(_without_touch(case, began),))
+    return about_blast(case, began, victim)
+
+
+def about_blast(case: Case, began: AttackBegan, victim: str | None) -> Answer:
+    """What became of an attack that neither releases nor strikes: of its blast, if it has one."""
+    question = f"what became of {began.seat}'s {began.attack}?"
+    hits = [
+        cause
+        for event in case.chronicle.events
+        if isinstance(event, TOUCHES) and victim in (None, event.seat) and case.follows(event, began.seq)
+        for cause in [outcome(case, event)]
+        if cause is not None
+    ]
+    if hits:
+        return Answer(question=question, causes=tuple(sorted(hits, key=lambda each: each.name == "hit")))
+    exploded = next((each for each in case.all(Exploded, by=began.seat) if case.follows(each, began.seq)), None)
+    if exploded is None:
+        return Answer(question=question, causes=(_without_touch(case, began),))
+    view = case.play_at(exploded.tick).bout.view()
+    place = case.plan.space.lift(exploded.position)
+    near = nearest([moment(case.plan, view, began.seat or "", [ball(place, exploded.radius)])])
+    near = [each for each in near if victim in (None, each.seat) and case.are_foes(began.seat or "", each.seat)]
+    causes = [
+        missed(
+            case, f"{exploded.blast} ended {case.length(max(each.gap, 0.0))} from {each.seat}'s {each.hurtbox}", each
+        )
+        for each in near
+    ]
+    return Answer(question=question, causes=tuple(causes) or (_without_touch(case, began),))
 
 
 def _without_touch(case: Case, began: AttackBegan) -> Cause:

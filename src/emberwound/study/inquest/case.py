@@ -5,6 +5,7 @@ from __future__ import annotations
 from functools import cached_property
 from typing import TYPE_CHECKING, TypeVar
 
+from emberwound.chronicle.chronicle import check_whole
 from emberwound.plan.compile import compile_plan
 from emberwound.rulebook.attack_timeline import AttackTimeline
 from emberwound.study.inquest.play import Play
@@ -26,9 +27,10 @@ Kind = TypeVar("Kind", bound=Event)
 
 
 class Case:
-    """One record, and what questions ask of it again and again."""
+    """One record, and what questions ask of it again and again. Raises ChronicleError for one without its start."""
 
     def __init__(self, chronicle: Chronicle) -> None:
+        check_whole(chronicle)
         self.chronicle = chronicle
         self.rules: Rules = chronicle.rules
         self.book: Book = chronicle.rules.book

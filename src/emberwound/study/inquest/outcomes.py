@@ -77,6 +77,10 @@ def _layer_of(case: Case, touch: PassedOver) -> str | None:
 def outcome(case: Case, event: Event) -> Cause | None:
     """The cause that a touch which counted stands for; None for an event that is none."""
     if isinstance(event, Healed):
+        if event.amount == 0.0:
+            why = next((step.why for step in event.ledger.steps if step.before > 0.0 and step.after == 0.0), "")
+            told = f"{event.attack} reached {event.seat} at {event.time:.3f} s and healed nothing"
+            return _of("zero", f"{told}: {why}" if why else told, event)
         told = f"{event.attack} healed {event.seat} of {event.amount:g} at {event.time:.3f} s"
         return _of("hit", told, event)
     if isinstance(event, PropStruck):
@@ -115,7 +119,9 @@ def _of_wound(case: Case, wound: Wounded) -> tuple[str, str]:
             return "guarded", f", and a guard took all of it{' in its perfect moment' if guard.perfect else ''}"
         if step is not None and step.rule == TAKEN:
             return "immune", f" for nothing: {step.why}"
-        return "zero", f" for nothing{f': {_said(step)}' if step else ''}"
+        if step is None:
+            return "hit", "; it takes no points by itself"
+        return "zero", f" for nothing: {_said(step)}"
     vital = case.vital_of(wound)
     if not any(loss.pool == vital and loss.before > loss.after for loss in ledger.losses) and ledger.losses:
         pools = [loss.pool for loss in ledger.losses if loss.before > loss.after]
