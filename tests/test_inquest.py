@@ -150,6 +150,20 @@ def test_what_kept_a_shot_from_hitting_is_named_first(
     assert answer.trial is None or "dart hit sedge's trunk" in answer.trial.then
 
 
+def test_what_passes_through_a_hurtbox_that_is_off_says_so() -> None:
+    duck = (
+        f'{POOLS}\nattacks = ["duck"]',
+        "[attacks.duck]\nactive = 1\nhurtboxes_off.trunk = [{ from = 0, until = 1 }]\n",
+    )
+    orders = f"{PRESS}, {{ time = 0.4, seat = 'sedge', press = 'duck' }}"
+    bout = told((POOLS, duck[0]), ("[attacks.jab]\n", f"{duck[1]}[attacks.jab]\n"), (PRESS, orders))
+    answer = ew.inquest(bout, shot=1)
+    assert answer.cause.name == "passed-over:window", answer
+    assert (
+        "dart 1 passed through sedge's trunk at 0.71" in answer.cause.told and "while it was off" in answer.cause.told
+    )
+
+
 def test_a_refused_order_says_why_and_how_much_later_it_begins() -> None:
     bout = told((PRESS, f"{PRESS}, {{ time = 0.7, seat = 'lee', press = 'dart' }}"))
     answer = ew.inquest(bout, order=("lee", 42))

@@ -10,7 +10,7 @@ CAUSES: dict[str, str] = {
     "refused": "the order was refused, for the reason named",
     "out-of-reach": "it touched no hurtbox; how near it came is told",
     "passed-over": "it touched a hurtbox and left it alone: because of its layer, an ally, its owner, the dead, "
-    "protection, or a touch before",
+    "protection, a touch before, a window in which the hurtbox was off, or a wall between",
     "guarded": "a guard took all of it",
     "immune": "its victim takes no damage of that kind",
     "zero": "the points came to 0 on the way through the ledger",

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, NamedTuple
 import numpy as np
 
 from emberwound.bout.views.solids import solid_in_space
-from emberwound.plan.solids import Solid
+from emberwound.plan.solids import Solid, hidden_standing, hurtbox_solids
 from emberwound.study.check.shapes import distance, places
 
 if TYPE_CHECKING:
@@ -60,7 +60,7 @@ class Near(NamedTuple):
 class Moment(NamedTuple):
     """Places of what flies or strikes at one time, each with a radius, and the hurtboxes that might be touched.
 
-    `own` are the hurtboxes of who shot or strikes.
+    `own` are the hurtboxes of who shot or strikes, `off` those of others that an attack of theirs has turned off.
     """
 
     time: float
@@ -68,6 +68,7 @@ class Moment(NamedTuple):
     bodies: dict[tuple[str, str], Solid]
     headings: dict[str, tuple[float, float]]
     own: tuple[Solid, ...]
+    off: dict[tuple[str, str], Solid]
 
 
 def hurtboxes_of(plan: Plan, bodies: Iterable[BodyView], besides: str) -> dict[tuple[str, str], Solid]:
@@ -85,7 +86,28 @@ def moment(plan: Plan, view: View, besides: str, touching: Sequence[Solid]) -> M
     bodies = [*view.bodies, *view.props]
     own = [solid_in_space(plan, each) for body in bodies if body.seat == besides for each in body.hurtboxes.values()]
     headings = {body.seat: body.heading for body in bodies}
-    return Moment(view.time, tuple(touching), hurtboxes_of(plan, bodies, besides), headings, tuple(own))
+    off = {key: solid for body in view.bodies if body.seat != besides for key, solid in _turned_off(plan, body).items()}
+    return Moment(view.time, tuple(touching), hurtboxes_of(plan, bodies, besides), headings, tuple(own), off)
+
+
+def _turned_off(plan: Plan, body: BodyView) -> dict[tuple[str, str], Solid]:
+    """The hurtboxes of a body in no posture of its own that are off, though they are on while it just stands."""
+    fighter = plan.fighter(body.fighter)
+    if fighter is None or body.posture not in ("standing", "airborne"):
+        return {}
+    stance = body.stance
+    off = stance.hidden & ~hidden_standing(plan, fighter)
+    solids = hurtbox_solids(plan, fighter.id, stance._replace(hidden=~off)) if off else {}
+    return {(body.seat, fighter.hurtboxes[part].name): solid for part, solid in solids.items()}
+
+
+def first_through(moments: Sequence[Moment]) -> tuple[str, str, float] | None:
+    """The first hurtbox that was passed through while it was off: whose, which, and when."""
+    for at in moments:
+        for (seat, name), solid in at.off.items():
+            if any(_gap(touching, solid)[0] < 0.0 for touching in at.touching):
+                return seat, name, at.time
+    return None
 
 
 def ball(place: Sequence[float] | Array, radius: float) -> Solid:

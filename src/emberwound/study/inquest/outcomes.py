@@ -5,12 +5,15 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from emberwound.study.inquest.answer import Cause
+from emberwound.study.inquest.approach import first_through
 from emberwound.vocabulary.events import Guarded, Healed, PropStruck, Wounded
 from emberwound.vocabulary.reasons import Reason
 
 if TYPE_CHECKING:
+    from collections.abc import Sequence
+
     from emberwound.bout import PassedOver
-    from emberwound.study.inquest.approach import Near
+    from emberwound.study.inquest.approach import Moment, Near
     from emberwound.study.inquest.case import Case
     from emberwound.vocabulary.events import Event, Interrupted, OrderRefused
     from emberwound.vocabulary.ledger import Step
@@ -42,6 +45,17 @@ def missed(case: Case, told: str, near: Near) -> Cause:
         gap=max(near.gap, 0.0),
         place=case.plan.space.flatten(near.place),
     )
+
+
+def through_window(case: Case, moments: Sequence[Moment], what: str, victim: str | None) -> list[Cause]:
+    """The cause of what passed through a hurtbox while its owner's attack had it off; none where nothing did."""
+    found = first_through(moments)
+    if found is None or victim not in (None, found[0]):
+        return []
+    seat, hurtbox, time = found
+    told = f"{what} passed through {seat}'s {hurtbox} at {time:.3f} s, while it was off"
+    tick = int(time * case.rate)
+    return [Cause(name="passed-over:window", told=told, time=time, tick=tick, seat=seat, hurtbox=hurtbox)]
 
 
 def _of(name: str, told: str, event: PassedOver | Guarded | Healed | PropStruck | Wounded) -> Cause:

@@ -8,7 +8,7 @@ import numpy as np
 
 from emberwound.study.inquest.answer import Answer, Cause
 from emberwound.study.inquest.approach import ball, moment, nearest
-from emberwound.study.inquest.outcomes import TOUCHES, missed, outcome, passed_over
+from emberwound.study.inquest.outcomes import TOUCHES, missed, outcome, passed_over, through_window
 from emberwound.study.inquest.trials import trial_of_shot
 from emberwound.vocabulary.reasons import Reason
 
@@ -53,7 +53,8 @@ def about_shot(case: Case, number: int, victim: str | None = None, *, tries: boo
         return Answer(question=question, causes=tuple(telling), trial=trial)
     moments, touched = flight(case, released)
     near = [each for each in nearest(moments) if victim in (None, each.seat) and _is_meant(case, owner, each, victim)]
-    causes = _missed(case, released, near, [each for each in touched if victim in (None, each.seat)])
+    causes = through_window(case, moments, f"{released.attack} {number}", victim)
+    causes += _missed(case, released, near, [each for each in touched if victim in (None, each.seat)])
     trial = trial_of_shot(case, released, causes[0], _near_of(near, causes[0])) if tries else None
     return Answer(question=question, causes=tuple(causes), trial=trial)
 

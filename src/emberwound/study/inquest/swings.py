@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 from emberwound.bout.views.solids import solid_in_space
 from emberwound.study.inquest.answer import Answer, Cause, Trial
 from emberwound.study.inquest.approach import moment, nearest
-from emberwound.study.inquest.outcomes import TOUCHES, cut_off, missed, outcome, passed_over
+from emberwound.study.inquest.outcomes import TOUCHES, cut_off, missed, outcome, passed_over, through_window
 from emberwound.study.inquest.play import played
 from emberwound.vocabulary.errors import BoutError, RulebookError
 from emberwound.vocabulary.events import AttackBegan, Interrupted, PropStruck, StrikeBlocked, Wounded
@@ -51,6 +51,7 @@ def about_swing(case: Case, began: AttackBegan, victim: str | None = None, *, tr
     foes = [each for each in passed if case.are_foes(owner, each.seat or "")]
     blocked = [_blocked(each) for each in case.all(StrikeBlocked, by=owner) if case.follows(each, began.seq)]
     misses = [_miss(case, began, each) for each in near]
+    foes = through_window(case, moments, f"{owner}'s {began.attack}", victim) + foes
     causes = [*foes, *blocked, *misses]
     if cut is not None:  # it tells of itself first where the swing was not over
         late = bool(moments) and cut.time > moments[-1].time + 1.0 / case.rate
