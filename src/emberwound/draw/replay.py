@@ -31,6 +31,9 @@ if TYPE_CHECKING:
 MARK = "/*bout*/null"
 """What stands in the page for the data."""
 
+MOST_WHYS = 200
+"""So many misses and refusals of a bout are explained on its page; each takes a twentieth of a second."""
+
 Json = Any
 
 
@@ -80,7 +83,7 @@ def replay_data(chronicle: Chronicle, progress: Callable[[int, int], None] | Non
         "lives": watcher.lives,
         **_scores(chronicle),
         "shots": _shots(chronicle, projection, plan),
-        "events": _events(chronicle, whys(chronicle)),
+        "events": _events(chronicle, whys(chronicle, most=MOST_WHYS, progress=progress)),
     }
 
 

@@ -86,7 +86,8 @@ def _row(hit: AskedHit) -> MatchRow:
         count = count + 1 if last is not None and time - last < gap else 0
         result = hit._replace(how=hit.how._replace(combo_count=count)).resolve(values)
         damage = damage if hits else result.amount
-        is_done = result.kills or hits == MOST_HITS or (combo is None and tuple(result.values) == tuple(values))
+        settled = combo is None or count >= len(combo.shares)
+        is_done = result.kills or hits == MOST_HITS or (settled and tuple(result.values) == tuple(values))
         values, hits, last = result.values, hits + 1, time
         if is_done:
             break
