@@ -353,3 +353,5 @@ def test_the_figures_of_an_inquest_show_the_gap_and_the_lanes(tmp_path: Path) ->
     (tmp_path / "pier.toml").write_text(RANGE)
     drawn = emberwound("draw", "inquest", "pier.toml", "--order", "lee", 30, "--out", "a.png", folder=tmp_path)
     assert drawn.stdout == "written: a.png\n" and (tmp_path / "a.png").stat().st_size > 10_000
+    nothing = emberwound("draw", "inquest", "pier.toml", folder=tmp_path)
+    assert nothing.returncode == 2 and "give one of --shot, --swing and --order" in nothing.stderr

@@ -240,7 +240,10 @@ def inquest(
     """Draw why a shot or a swing missed, with the gap at its nearest, or what kept an order waiting."""
     from emberwound.cli.choosing import bout_of
     from emberwound.draw.inquest import draw_inquest
+    from emberwound.vocabulary.errors import OutputError
 
+    if sum(each is not None for each in (shot, swing, order)) != 1:
+        raise OutputError("draw inquest: give one of --shot, --swing and --order")
     chronicle = bout_of(source, bout, partial=partial)
     asked = f"shot-{shot}" if shot is not None else "-".join(map(str, swing or order or ()))
     figure = draw_inquest(chronicle, shot=shot, swing=swing, order=order)
