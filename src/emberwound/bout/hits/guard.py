@@ -73,8 +73,9 @@ def tell(world: World, hit: Hit, where: HitLocation, fighter: FighterPlan, outco
         )
     )
     sends_back = fighter.reflects == "always" or (fighter.reflects == "perfect" and outcome.perfect)
-    once = (hit.number, where.body)  # two guards in each other would send it to and fro for ever
-    if sends_back and hit.number and hit.blast is None and not outcome.breaks and once not in world.returned:
-        world.returned.add(once)
-        world.sent_back[hit.number] = seq
+    if sends_back and hit.number and hit.blast is None and not outcome.breaks:
+        once = (hit.number, where.body)  # two guards in each other would send it to and fro for ever
+        if once not in world.returned:
+            world.returned.add(once)
+            world.sent_back[hit.number] = seq
     return seq

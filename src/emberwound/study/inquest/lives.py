@@ -22,6 +22,9 @@ from emberwound.vocabulary.events import (
 if TYPE_CHECKING:
     from emberwound.study.inquest.case import Case
 
+GRAIN = 1e-9
+"""A pool that came back by less than this did not fill up."""
+
 
 def about_death(case: Case, seat: str) -> Answer:
     """The wounds of a seat's last life that ended, each with its ledger, and who is credited.
@@ -101,9 +104,6 @@ def about_alive(case: Case, seat: str) -> Answer:
         f"{last.vital_left:g} of {last.vital_max:g} {case.vital_of(last)} are left after the last, at {last.time:.3f} s"
     )
     return Answer(question=question, causes=(Cause(name="not-due-yet", told=told, seat=seat), *weak), lines=lines)
-
-
-GRAIN = 1e-9
 
 
 def _vital_loss(case: Case, wound: Wounded) -> float:

@@ -159,7 +159,7 @@ def _checkpoint(case: Case, seat: str) -> tuple[list[Cause], Trial | None]:
     return causes, None
 
 
-def _checkpoint_touched(case: Case, seat: str, near: Near, reached: dict[str, CheckpointReached]) -> Cause:
+def _checkpoint_touched(case: Case, seat: str, near: AreaApproach, reached: dict[str, CheckpointReached]) -> Cause:
     """Why a checkpoint that a seat did touch did not count: its team or the seat itself had one as far already."""
     if near.cause.gap:
         return near.cause
@@ -196,7 +196,7 @@ def _pickup(case: Case, seat: str) -> tuple[list[Cause], Trial | None]:
     return causes or [Cause(name="hit", told=f"{seat} took every pickup of the arena", seat=seat)], None
 
 
-def _pickup_taken(case: Case, seat: str, near: Near, taken: list[PickedUp]) -> Cause:
+def _pickup_taken(case: Case, seat: str, near: AreaApproach, taken: list[PickedUp]) -> Cause:
     """Why a pickup that a seat did touch was not there: another had taken it, and it was not back yet."""
     at = near.cause.tick or 0
     before = [event for event in taken if event.pickup == near.name and event.tick <= at]
@@ -209,17 +209,17 @@ def _pickup_taken(case: Case, seat: str, near: Near, taken: list[PickedUp]) -> C
     return Cause(name="not-due-yet", told=told, seat=seat, time=near.cause.time, tick=at)
 
 
-class Near(NamedTuple):
+class AreaApproach(NamedTuple):
     """How near a seat came to an area of the arena."""
 
     name: str
     cause: Cause
 
 
-def _areas(case: Case, seat: str, places: dict[str, int], what: str) -> list[Near]:
+def _areas(case: Case, seat: str, places: dict[str, int], what: str) -> list[AreaApproach]:
     """How near a seat's living body came to areas that it never took, the nearest first: roughly, then tick by tick."""
     ends = case.chronicle.end.ticks
-    found: dict[str, Near] = {}
+    found: dict[str, AreaApproach] = {}
     rough = _scan(case, seat, places, what, (1, ends), STRIDE)
     for name, near in rough.items():
         middle = near.cause.tick or 1
@@ -230,9 +230,9 @@ def _areas(case: Case, seat: str, places: dict[str, int], what: str) -> list[Nea
 
 def _scan(
     case: Case, seat: str, places: dict[str, int], what: str, span: tuple[int, int], stride: int
-) -> dict[str, Near]:
+) -> dict[str, AreaApproach]:
     """The nearest approach to each area in the states of a span, every so many ticks."""
-    best: dict[str, Near] = {}
+    best: dict[str, AreaApproach] = {}
     play = case.play_at(span[0] - 1)
     while places and play.bout.tick < span[1] and not play.bout.over:
         play.until(play.bout.tick + stride)
@@ -248,7 +248,7 @@ def _scan(
                 continue
             told = f"{seat} came within {case.length(far)} of the {what} {name} at {view.time:.3f} s"
             figures: dict[str, Any] = {"time": view.time, "tick": view.tick, "gap": far, "place": body.position}
-            best[name] = Near(name, Cause(name="out-of-reach", told=told, seat=seat, **figures))
+            best[name] = AreaApproach(name, Cause(name="out-of-reach", told=told, seat=seat, **figures))
     return best
 
 

@@ -17,7 +17,7 @@ if TYPE_CHECKING:
 LONGEST_WAIT = 5.0
 """A press is tried again for so many seconds after it was refused."""
 
-FREE_STATES = ("dead", "out_of_lives", "replaced", "other_fighter")
+HOPELESS = ("dead", "out_of_lives", "replaced", "other_fighter")
 """Reasons that no later press is tried for."""
 
 
@@ -89,7 +89,7 @@ def _next_order(case: Case, order: Order) -> int:
 
 def _later(case: Case, order: Order, asked: str, cause: Cause) -> Trial | None:
     """How much later the same press begins its attack, found by pressing it later and later."""
-    if cause.name.partition(":")[2] in FREE_STATES or asked not in case.book.attacks:
+    if cause.name.partition(":")[2] in HOPELESS or asked not in case.book.attacks:
         return None
     play, runs = case.play_at(order.tick), 0
     while play.bout.tick < order.tick + LONGEST_WAIT * case.rate and not play.bout.over:

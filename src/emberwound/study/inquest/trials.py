@@ -28,6 +28,9 @@ WIDEST_DEG = 45.0
 FEW = 5.0
 """A shot that missed by more of its radii than this would not do with a larger one."""
 
+MOST_SECONDS = 30
+"""A shot is followed for so many seconds."""
+
 HALVINGS = 7
 """How often a change that was enough is halved towards one that was not."""
 
@@ -73,10 +76,6 @@ def _until_over(play: Play, case: Case, shot: int, victim: str | None) -> str | 
         if play.bout.over or (released and not any(each.number == shot for each in play.bout.shots)):
             return None
     return None
-
-
-MOST_SECONDS = 30
-"""A shot is followed for so many seconds."""
 
 
 def _aim(case: Case, released: Released, attack: Attack, near: Near | None) -> Trial | None:
