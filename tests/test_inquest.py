@@ -319,6 +319,9 @@ def test_a_record_whose_book_has_changed_is_asked_only_against_a_named_one(tmp_p
     refused = emberwound(*asked, folder=tmp_path)
     assert refused.returncode == 2 and "has changed since; give --against pier.toml" in refused.stderr
     assert "out-of-reach" in emberwound(*asked, "--against", "pier.toml", folder=tmp_path).stdout
+    (tmp_path / "pier.toml").write_text("no book")
+    drawn = emberwound("draw", *asked, folder=tmp_path)
+    assert drawn.returncode == 2 and "has changed since" in drawn.stderr
 
 
 def test_the_story_and_the_page_tell_why_and_the_demo_asks(tmp_path: Path) -> None:

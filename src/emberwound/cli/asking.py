@@ -3,14 +3,11 @@
 from __future__ import annotations
 
 from pathlib import Path
-from typing import TYPE_CHECKING, Annotated
+from typing import Annotated
 
 import typer
 
-from emberwound.cli.options import OfSource, OrderAsked, Partial, ShotAsked, Source, SwingAsked
-
-if TYPE_CHECKING:
-    from emberwound.chronicle import Chronicle
+from emberwound.cli.options import Against, OfSource, OrderAsked, Partial, ShotAsked, Source, SwingAsked
 
 FOUND = 1
 
@@ -52,14 +49,13 @@ def inquest(
         tuple[str, str] | None,
         typer.Option(help="Why there is none: respawn, cue, checkpoint or pickup.", metavar="WHAT SEAT"),
     ] = None,
-    against: Annotated[
-        Path | None, typer.Option(help="For a record: the rulebook as it now is, to be asked instead.", metavar="BOOK")
-    ] = None,
+    against: Against = None,
     *,
     json: Annotated[bool, typer.Option("--json", help="Print the answer as JSON.")] = False,
     partial: Partial = False,
 ) -> None:
     """Ask why something did not happen in a bout: it is run again, and what would have been enough is tried."""
+    from emberwound.cli.choosing import asked_of
     from emberwound.cli.output import print_answer, progress_bar
     from emberwound.study.inquest import inquest as ask
     from emberwound.vocabulary.errors import ChronicleError
@@ -80,30 +76,3 @@ def inquest(
             missing=missing,
         )
     print_answer(answer, as_json=json)
-
-
-def asked_of(source: Path, bout: str | None, against: Path | None, *, partial: bool = False) -> Chronicle:
-    """The record that is asked: as it was made, or its inputs under the rulebook as it now is.
-
-    Raises ChronicleError for a record beside whose file the rulebook has changed since.
-    """
-    from emberwound.chronicle import rerun
-    from emberwound.cli.choosing import bout_of, load_book
-    from emberwound.vocabulary.errors import ChronicleError
-
-    chronicle = bout_of(source, bout, partial=partial)
-    if source.suffix != ".jsonl":
-        if against is not None:
-            raise ChronicleError(f"--against {against}: {source} is a rulebook itself; leave it out")
-        return chronicle
-    if against is not None:
-        return rerun(chronicle, rules=load_book(against))
-    beside = source.parent / chronicle.rules.source
-    if beside.is_file():
-        now = load_book(beside)
-        if now.hash != chronicle.rules.hash:
-            raise ChronicleError(
-                f"{source} was made with {beside.name} as it was, and that has changed since; "
-                f"give --against {beside} to ask the book as it now is, or a copy of the record elsewhere"
-            )
-    return chronicle

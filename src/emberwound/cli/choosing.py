@@ -8,7 +8,7 @@ from dataclasses import replace
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from emberwound.vocabulary.errors import BoutError, RulebookError, unknown_name
+from emberwound.vocabulary.errors import BoutError, ChronicleError, RulebookError, unknown_name
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Iterable
@@ -75,6 +75,37 @@ def bout_of(source: Path, bout: str | None, *, partial: bool = False) -> Chronic
     name = choose("bout", bout, rules.book.bouts, rules.source)
     with progress_bar(f"running {name}") as progress:
         return run(rules, name, progress=progress)
+
+
+def asked_of(source: Path, bout: str | None, against: Path | None, *, partial: bool = False) -> Chronicle:
+    """The record that is asked: as it was made, or its inputs under the rulebook as it now is.
+
+    Raises ChronicleError for a record beside whose file the rulebook has changed since.
+    """
+    from emberwound.chronicle import rerun
+
+    chronicle = bout_of(source, bout, partial=partial)
+    if source.suffix != ".jsonl":
+        if against is not None:
+            raise ChronicleError(f"--against {against}: {source} is a rulebook itself; leave it out")
+        return chronicle
+    if against is not None:
+        return rerun(chronicle, rules=load_book(against))
+    beside = source.parent / chronicle.rules.source
+    if beside.is_file() and not _is_as_recorded(beside, chronicle):
+        raise ChronicleError(
+            f"{source} was made with {beside.name} as it was, and that has changed since; "
+            f"give --against {beside} to ask the book as it now is, or a copy of the record elsewhere"
+        )
+    return chronicle
+
+
+def _is_as_recorded(book: Path, chronicle: Chronicle) -> bool:
+    """Whether a rulebook says what a record's rules say; one that cannot be loaded any more does not."""
+    try:
+        return load_book(book).hash == chronicle.rules.hash
+    except RulebookError:
+        return False
 
 
 def changed(rules: Rulebook, changes: Iterable[str]) -> Rulebook:

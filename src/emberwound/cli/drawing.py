@@ -10,6 +10,7 @@ import typer
 
 from emberwound.cli.options import (
     FOLDER,
+    Against,
     Changes,
     OfSource,
     OrderAsked,
@@ -233,18 +234,19 @@ def inquest(
     shot: ShotAsked = None,
     swing: SwingAsked = None,
     order: OrderAsked = None,
+    against: Against = None,
     out: Out = None,
     *,
     partial: Partial = False,
 ) -> None:
     """Draw why a shot or a swing missed, with the gap at its nearest, or what kept an order waiting."""
-    from emberwound.cli.choosing import bout_of
+    from emberwound.cli.choosing import asked_of
     from emberwound.draw.inquest import draw_inquest
     from emberwound.vocabulary.errors import OutputError
 
     if sum(each is not None for each in (shot, swing, order)) != 1:
         raise OutputError("draw inquest: give one of --shot, --swing and --order")
-    chronicle = bout_of(source, bout, partial=partial)
+    chronicle = asked_of(source, bout, against, partial=partial)
     asked = f"shot-{shot}" if shot is not None else "-".join(map(str, swing or order or ()))
     figure = draw_inquest(chronicle, shot=shot, swing=swing, order=order)
     write_and_tell(figure, out, f"inquest-{name_of(chronicle)}-{asked}")

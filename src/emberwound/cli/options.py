@@ -22,6 +22,9 @@ Changes = Annotated[
     typer.Option("--set", help="A variant beside the book's: KEY=VALUE,... Repeat it.", metavar="SET"),
 ]
 
+Against = Annotated[
+    Path | None, typer.Option(help="For a record: the rulebook as it now is, to be asked instead.", metavar="BOOK")
+]
 ShotAsked = Annotated[int | None, typer.Option(help="What became of a shot or ray.", metavar="NUMBER")]
 SwingAsked = Annotated[
     tuple[str, int] | None, typer.Option(help="What became of the attack a seat was at.", metavar="SEAT TICK")
