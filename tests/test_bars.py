@@ -341,3 +341,23 @@ def test_shares_stay_within_bounds_whatever_befalls() -> None:
             assert 0 <= view.share <= 1 and 0 <= view.shown <= view.trail <= 1
             if view.style == "pips":
                 assert len(view.pips) == ceil(round(view.maximum / 7, 9)) and all(0 <= pip <= 1 for pip in view.pips)
+
+
+@pytest.mark.parametrize(
+    ("text", "seen"),
+    [
+        ("{value:{max}}", "{max}"),
+        ("{value:.999999999f}", ".999999999f"),
+        ("{value:>999999999}", ">999999999"),
+        ("{value!r:>20}", "!r"),
+        ("{share:x}", ":x"),
+    ],
+)
+@pytest.mark.parametrize("place", ["bar", "message"])
+def test_fields_of_texts_have_short_formats(text: str, seen: str, place: str, saltglass: ew.Rulebook) -> None:
+    change = {"bars.health.text": text}
+    if place == "message":
+        change = {"arenas.causeway.elimination_message": text.replace("value", "seat").replace("share", "seat")}
+    with pytest.raises(ew.RulebookError, match=re.escape(seen)) as raised:
+        saltglass.edit(change)
+    assert "give a short format such as {value:g}" in str(raised.value)

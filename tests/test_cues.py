@@ -252,3 +252,61 @@ def test_cues_that_cannot_be_are_refused_at_load(cue: str, says: str) -> None:
     with pytest.raises(ew.RulebookError) as raised:
         book(f"[cues.y]\non = ['died']\n{cue}")
     assert says in str(raised.value)
+
+
+SHIELDED = """
+[kinds.iron]
+[fighters.smith]
+attacks = ["jab"]
+route = ["shield", "health"]
+body = {{ radius = 0.3, height = 1.8 }}
+pools.health = {{ max = 100, vital = true }}
+pools.shield = {{ max = 30 }}
+hurtboxes.trunk = {{ from = [0, 0.4], to = [0, 1.2], radius = 0.3 }}
+[afflictions.rust]
+kind = "iron"
+damage = 1
+every = 0.5
+seconds = 1
+[attacks.jab]
+kind = "iron"
+damage = 20
+cooldown = 0.5
+afflicts = ["rust"]
+ray = {{ range = 9, muzzle = [0.4, 1], direction = "facing" }}
+[arenas.forge]
+floor = 0
+bounds = {{ low = [-20, -1], high = [20, 9] }}
+[cues.hurt]
+max_at_once = 16
+{cue}
+[bouts.drill]
+arena = "forge"
+seconds = 1.8
+seats.x = {{ fighter = "smith", at = [0, 0] }}
+seats.y = {{ fighter = "smith", at = [3, 0] }}
+orders = [{{ time = 0, seat = "x", hold = "jab" }}]
+"""
+
+
+@pytest.mark.parametrize(
+    ("cue", "times"),
+    [
+        ('on = ["wounded"]\nattacks = ["jab"]', [0, 0.5, 1, 1.5]),
+        ('on = ["wounded"]\nattacks = ["jab"]\npool = "health"', [0.5, 1, 1.5]),
+        ('on = ["wounded"]\nattacks = ["jab"]\npool = "health"\nmin_points = 20', [1, 1.5]),
+        ('on = ["wounded"]\nattacks = ["jab"]\npool = "shield"', [0, 0.5]),
+        ('on = ["wounded"]\npool = "shield"\nbelow = 0.5', [0]),
+        ('on = ["affliction_began"]\nattacks = ["rust"]', [0, 0.5, 1, 1.5]),
+    ],
+)
+def test_a_cue_may_ask_for_one_pool_and_for_afflictions(cue: str, times: list[float]) -> None:
+    told = only(events.Cue, ew.run(ew.Rulebook.parse(SHIELDED.format(cue=cue)), "drill").events)
+    assert [each.time for each in told] == pytest.approx(times)
+
+
+def test_a_pool_that_nobody_has_and_one_for_what_takes_no_points_are_refused() -> None:
+    with pytest.raises(ew.RulebookError, match=r'no pool "helth" \(did you mean'):
+        ew.Rulebook.parse(SHIELDED.format(cue='on = ["wounded"]\npool = "helth"'))
+    with pytest.raises(ew.RulebookError, match="on died; has a meaning on wounded, healed alone"):
+        ew.Rulebook.parse(SHIELDED.format(cue='on = ["died"]\npool = "health"'))

@@ -2,10 +2,14 @@
 
 from __future__ import annotations
 
+import copy
+import pickle
+import random
 import re
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any
 
 import pytest
+from msgspec.structs import replace
 
 import emberwound as ew
 from conftest import only, range_rules
@@ -133,3 +137,125 @@ def test_a_host_ends_shots_in_flight() -> None:
     for call in (lambda: shot.position, lambda: shot.by):
         with pytest.raises(ew.BoutError, match="not in flight"):
             call()
+
+
+def test_a_damaged_snapshot_is_refused_and_changes_nothing() -> None:
+    bout, post = a_post()
+    post.hurt(5, "ember")
+    bout.advance(0.51)
+    post.order(aim=(1, 0))
+    saved, rng = bout.snapshot(), random.Random(4)
+    digest = bout.digest()
+    damaged = [replace(saved, state=saved.state[: 8 * rng.randrange(len(saved.state) // 8)]) for _ in range(20)]
+    for _ in range(200):
+        state = bytearray(saved.state)
+        state[rng.randrange(len(state))] ^= 1 << rng.randrange(8)
+        damaged.append(replace(saved, state=bytes(state)))
+    wrong: Any = "x"
+    damaged += [
+        replace(saved, names=(*saved.names, "more")),
+        replace(saved, remainder=saved.remainder + 1),
+        replace(saved, pending=()),
+        replace(saved, teams=wrong),
+        replace(saved, state=wrong),
+        replace(saved, made_for=wrong),
+        replace(saved, check=b""),
+    ]
+    for each in damaged:
+        with pytest.raises(ew.BoutError, match="the snapshot was damaged since it was made"):
+            bout.restore(each)
+        assert bout.digest() == digest
+    bout.restore(pickle.loads(pickle.dumps(saved)))  # noqa: S301 (made in this test)
+    assert bout.digest() == digest
+
+
+def test_nothing_that_a_bout_gives_can_be_written_to() -> None:
+    bout, _ = a_post()
+    view = bout.view()
+    arrays = [view.positions, view.velocities, view.headings, view.alive, *view.pools.values(), *view.shot_positions]
+    for array in arrays:
+        with pytest.raises(ValueError, match="read-only"):
+            array[...] = 0
+    owner: Any = bout
+    for name in ("seed", "rules"):
+        with pytest.raises(AttributeError):
+            setattr(owner, name, 1)
+    rules: Any = bout.rules
+    with pytest.raises(TypeError, match=r"tables of a rulebook are frozen; rules.edit"):
+        rules.book.attacks["dart"] = None
+    with pytest.raises(TypeError, match="frozen"):
+        rules.book.fighters.update({})
+    with pytest.raises(AttributeError, match="rules are frozen"):
+        rules.book = None
+    assert pickle.loads(pickle.dumps(rules)) == rules == copy.deepcopy(rules)  # noqa: S301 (made in this test)
+
+
+@pytest.mark.parametrize("make", [copy.copy, copy.deepcopy, pickle.dumps])
+def test_a_bout_and_its_view_say_what_to_keep_instead_of_a_copy(make: Callable[[object], object]) -> None:
+    bout, _ = a_post()
+    with pytest.raises(ew.BoutError, match=r"keep bout.snapshot\(\), and restore it"):
+        make(bout)
+    with pytest.raises(ew.BoutError, match="a view cannot be copied or pickled; it stays as it is"):
+        make(bout.view())
+
+
+def test_listeners_hear_the_true_death_after_a_predicted_one() -> None:
+    """A death and a leaving are predicted, taken back, and then come to pass."""
+    bout, post = a_post()
+    heard: list[str] = []
+    bout.on(ew.events.Died, seat="post")(lambda _: heard.append("each"))
+    bout.on(ew.events.Died, seat="post", once=True)(lambda _: heard.append("once"))
+    bout.on(ew.events.Died, seat="post", life=1)(lambda _: heard.append("life"))
+    saved = bout.snapshot()
+    for _ in range(3):
+        heard.clear()
+        bout.restore(saved)
+        post.hurt(500, "ember")
+        bout.step()
+        assert heard == ["each", "once", "life"]
+        post.leave()
+        bout.advance(0.1)
+    heard.clear()
+    post = bout.enter("post", seat="post", at=(5, 0))
+    bout.step()
+    post.hurt(500, "ember")
+    bout.step()
+    assert heard == [], "the listeners of a seat end with its leaving"
+    ended = lambda _: heard.append("ended")  # noqa: E731
+    bout.restore(saved)
+    bout.on(ew.events.Died, seat="post")(ended)
+    bout.off(ended)
+    bout.restore(saved)
+    post = bout.seat("post")
+    post.hurt(500, "ember")
+    bout.step()
+    assert heard == ["each", "once", "life"], "what its host ended stays ended"
+
+
+def test_observers_are_given_tuples_that_a_host_cannot_empty() -> None:
+    bout, post = a_post()
+    kept: list[Any] = []
+
+    class Keeper:
+        def tick_closed(self, *told: Any) -> None:
+            kept.append(told[1:])
+
+    bout.watch(Keeper())
+    post.hurt(5, "ember")
+    bout.step().clear()
+    inputs, events = kept[0]
+    assert isinstance(inputs, tuple) and isinstance(events, tuple)
+    assert [type(each).__name__ for each in (*inputs, *events)] == ["Hurt", "Wounded"]
+
+
+def test_a_smooth_view_leaves_the_frozen_where_they_are() -> None:
+    book = range_rules(damage=1, speed=40).edit({"attacks.dart.hit_stop": 0.4})
+    bout = ew.Bout(book, arena="range")
+    post = bout.enter("post", seat="post", at=(5, 0))
+    bout.enter("thrower", seat="a", at=(0, 0)).order(press="dart", aim=(1, 0))
+    bout.advance(0.2)
+    post.place((5, 0), velocity=(6, 0))
+    bout.advance(0.025)
+    view = bout.view(smooth=True)
+    assert view.body("post").frozen_seconds > 0 and view.time > bout.time
+    assert view.body("post").position == (5, 0) == tuple(view.positions[view.seats.index("post")])

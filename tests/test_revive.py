@@ -163,3 +163,41 @@ def test_who_lives_on_a_single_point_is_healed_and_lives_on() -> None:
     bout.seat("reed").order(press="touch")
     assert only(events.Respawned, run(bout, 0.5)) == []
     assert (wick.life, wick.pools["health"]) == (1, 31)
+
+
+@pytest.mark.parametrize("attack", ["touch", "flask"])
+def test_what_revives_heals_once_though_its_victim_stands_in_a_new_body(attack: str) -> None:
+    """A palm that is on for half a second, and a slow flask that passes through whom it heals."""
+    book = BOOK.replace('active = "2f"\nstrike.hitboxes.palm', "active = 0.5\nstrike.hitboxes.palm")
+    book = book.replace("respawn_protection = 0.5", "").replace("speed = 30", "speed = 2, pierce = 3")
+    bout = ew.Bout(ew.Rulebook.parse(book.format(respawn=60, corpse=60)), arena="yard")
+    bout.enter("lamplighter", at=(1, 0), facing="left", seat="wick", lives=3, team="shore")
+    bout.enter("lamplighter", at=(2, 0), facing="left", seat="foe", team="tide")
+    bout.enter("lamplighter", at=(0, 0), facing="right", seat="reed", team="shore")
+    bout.seat("foe").order(press="chop")
+    run(bout, 0.5)
+    bout.seat("reed").order(press=attack)
+    told = only(events.Healed, run(bout, 1))
+    assert [(each.seat, each.amount) for each in told if each.seat == "wick"] == [("wick", 30)]
+
+
+def test_pools_of_the_dead_hold_what_they_had_refilled_to_and_so_does_who_is_revived() -> None:
+    text = BOOK.format(respawn=60, corpse=60).replace(
+        "pools.breath = { max = 50 }", 'pools.breath = { max = 50, refill = 10 }\nbars = ["wind"]'
+    )
+    text = text.replace("[kinds.iron]", '[bars.wind]\npool = "breath"\nhalf_life = 0\n[kinds.iron]')
+    text = text.replace("[attacks.chop]\n", "[attacks.chop]\ncost = { breath = 20 }\n")
+    bout = ew.Bout(ew.Rulebook.parse(text), arena="yard")
+    bout.enter("lamplighter", at=(1, 0), facing="left", seat="wick", lives=3, team="shore")
+    bout.enter("lamplighter", at=(2, 0), facing="left", seat="foe", team="tide")
+    bout.enter("lamplighter", at=(0, 0), facing="right", seat="reed", team="shore")
+    bout.seat("wick").order(press="chop", facing="left")
+    run(bout, 3)
+    bout.seat("foe").order(press="chop")
+    assert [each.seat for each in only(events.Died, run(bout, 1))] == ["wick"]
+    assert [(bar.seat, bar.share) for bar in bout.bars() if bar.seat == "wick"] == [("wick", 1.0)]
+    [corpse] = bout.view().corpses
+    assert corpse.pools["breath"] == 50 == bout.view().pools["breath"][bout.view().seats.index("wick")]
+    bout.seat("reed").order(press="touch")
+    run(bout, 0.2)
+    assert bout.seat("wick").pools == {"health": 30, "breath": 50}

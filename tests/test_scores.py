@@ -166,3 +166,28 @@ def test_a_life_took_no_more_than_it_had_and_overkill_is_told_apart(saltglass: e
     over = sum(wound.ledger.overkill for wound in wounds)
     assert lives["amber", 1].overkill_dealt == over == sum(life.overkill_taken for life in lives.values()) > 0
     assert lives["amber", 1].dealt + over == sum(wound.amount for wound in wounds)
+
+
+@pytest.mark.parametrize("tick_rate", [7, 30, 60, 144, 240, 1000])
+@pytest.mark.parametrize(("returns_after", "taken"), [("0.1", 100), ("0.01", 1000), ('"1/7"', 70)])
+def test_a_place_that_counts_by_time_counts_alike_at_any_rate_for_all_who_stand_in_it(
+    tick_rate: int, returns_after: str, taken: int
+) -> None:
+    zone = f"pickups.zone = {{ at = [0, 0.5], radius = 1, counts = {{ pearls = 1 }}, returns_after = {returns_after} }}"
+    bout = pier(tick_rate=tick_rate, arena=zone)
+    seats = [bout.enter("hewer", seat=name, at=(x, 0)) for name, x in (("amber", 0), ("reed", 0.5), ("far", 5))]
+    bout.advance(10)
+    assert [seat.score["pearls"] - 2 for seat in seats] == [taken, taken, 0]
+
+
+def test_what_is_for_some_teams_is_left_alone_by_others() -> None:
+    areas = """
+    pickups.heart = { at = [0, 0.5], radius = 1, counts = { pearls = 1 }, for_teams = ["shore"] }
+    checkpoints.cairn = { at = [0, 0.5], radius = 1, order = 1, respawn_at = [3, 0], for_teams = ["shore", "quay"] }
+    """
+    bout = pier(arena=areas)
+    for name, team in (("foe", "tide"), ("lone", None), ("amber", "shore"), ("reed", "quay")):
+        bout.enter("hewer", seat=name, at=(0, 0), team=team)
+    found = run(bout, 0.1)
+    assert [each.seat for each in only(events.PickedUp, found)] == ["amber"]
+    assert [each.seat for each in only(events.CheckpointReached, found)] == ["amber", "reed"]

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from hashlib import blake2b
-from typing import TYPE_CHECKING, Literal, Protocol, TypeVar, runtime_checkable
+from typing import TYPE_CHECKING, Literal, NoReturn, Protocol, TypeVar
 
 import msgspec
 
@@ -54,20 +54,18 @@ if TYPE_CHECKING:
     from emberwound.plan.script import Script
     from emberwound.rulebook import Rules
     from emberwound.vocabulary.events import AnyEvent
-    from emberwound.vocabulary.orders import Facing
+    from emberwound.vocabulary.orders import AnyInput, Facing
 
 Told = TypeVar("Told", bound=Event)
 
 
-@runtime_checkable
 class Observer(Protocol):
     """Sees every tick when it is whole; without it every result is the same."""
 
-    def tick_closed(self, bout: Bout, inputs: Sequence[Input], events: Sequence[AnyEvent]) -> None:
+    def tick_closed(self, bout: Bout, inputs: tuple[Input, ...], events: tuple[AnyEvent, ...]) -> None:
         """Hear of the tick just run: the inputs it took and the events it made."""
 
 
-@runtime_checkable
 class PassedOverObserver(Protocol):
     """Hears whom attacks touch and leave alone, which costs time in every tick; it may be an Observer besides."""
 
@@ -102,15 +100,16 @@ class Bout:
 
     def _open(self, rules: Rules, arena: str, seed: int, tick_rate: int | None, script: Script | None) -> None:
         validate.name("arena", arena, rules.book.arenas)
-        self.rules = rules
-        self.seed = validate.count("seed", seed, 0, 2**63 - 1)
+        self._rules = rules
         self._plan = compile_plan(rules, arena, _tick_rate(rules, tick_rate))
         self._world = World(self._plan, script)
-        self._world.counts[Count.SEED] = self.seed
+        self._world.counts[Count.SEED] = validate.count("seed", seed, 0, 2**63 - 1)
         self._world.counts[Count.NEXT_DUE] = self._world.soonest()
         restarts = self._plan.on_elimination == "restart"
         self._listeners = Listeners(script.late | script.leaving if script and restarts else ())
         self._observers: list[Observer | PassedOverObserver] = []
+        self._tick_observers: list[Observer] = []
+        self._passed_over_observers: list[PassedOverObserver] = []
         self._phases: tuple[Callable[[World], None], ...] = PHASES
         self._remainder = self._dropped = 0
         self._running = False
@@ -119,6 +118,16 @@ class Bout:
         stand_props(self._world)
         for entry in script.entries if script else ():
             take(self._world, entry)
+
+    @property
+    def rules(self) -> Rules:
+        """Its rules."""
+        return self._rules
+
+    @property
+    def seed(self) -> int:
+        """The seed of its random draws."""
+        return self._world.counts[Count.SEED]
 
     @property
     def arena(self) -> str:
@@ -342,16 +351,18 @@ class Bout:
         validate.observer(observer, ("tick_closed", "passed_over"))
 
         def end() -> None:
-            self._observers[:] = [each for each in self._observers if each is not observer]
+            self._observers = [each for each in self._observers if each is not observer]
             self._choose_phases()
 
-        self._observers.append(observer)
+        self._observers = [*self._observers, observer]
         self._choose_phases()
         return end
 
     def _choose_phases(self) -> None:
-        """Let a tick look for whom attacks pass over only while somebody wants to hear it."""
-        wanted = any(isinstance(each, PassedOverObserver) for each in self._observers)
+        """See who wants to hear of what; a tick looks for whom attacks pass over only while somebody wants to."""
+        self._tick_observers = [each for each in self._observers if _hears("tick_closed", each)]  # type: ignore[misc]
+        self._passed_over_observers = [each for each in self._observers if _hears("passed_over", each)]  # type: ignore[misc]
+        wanted = bool(self._passed_over_observers)
         at = PHASES.index(judgement)
         self._phases = (*PHASES[:at], self._finder.begin, *PHASES[at:]) if wanted else PHASES
         self._world.hear_blast = self._finder.blast if wanted else None
@@ -382,7 +393,7 @@ class Bout:
 
     def _run_tick(self) -> list[AnyEvent]:
         world = self._world
-        if world.counts[Count.OVER] or (not self._observers and not world.inputs and stands_still(world)):
+        if world.counts[Count.OVER] or (not (self._passed_over_observers or world.inputs) and stands_still(world)):
             world.counts[Count.TICK] += 1
         else:
             for phase in self._phases:
@@ -395,9 +406,10 @@ class Bout:
         if events or world.inputs or self._observers:
             inputs, world.inputs = world.inputs, []
             self._tell_passed_over()
-            for observer in tuple(self._observers):
-                if isinstance(observer, Observer):
-                    observer.tick_closed(self, inputs, events)
+            if self._tick_observers:
+                taken, told = tuple(inputs), tuple(events)
+                for observer in self._tick_observers:
+                    observer.tick_closed(self, taken, told)
             failed = self._listeners.tell(events, self._life_of) if self._listeners else None
             if failed:
                 raise failed
@@ -406,9 +418,8 @@ class Bout:
     def _tell_passed_over(self) -> None:
         found, self._finder.found = self._finder.found, []
         for each in found:
-            for observer in self._observers:
-                if isinstance(observer, PassedOverObserver):
-                    observer.passed_over(self, each)
+            for observer in self._passed_over_observers:
+                observer.passed_over(self, each)
 
     @property
     def dropped_seconds(self) -> float:
@@ -459,17 +470,21 @@ class Bout:
             raise BoutError(f"tick {self.tick} was broken off ({self._broken}); there is no whole state to save")
         world = self._world
         named = tuple(world.names), tuple(world.teams)
-        return Snapshot(self._made_for(), *named, tuple(world.inputs), self._remainder, world.packing.packed())
+        pending: tuple[AnyInput, ...] = tuple(world.inputs)  # type: ignore[arg-type]
+        return Snapshot(self._made_for(), *named, pending, self._remainder, world.packing.packed()).sealed()
 
     def restore(self, saved: Snapshot) -> None:
         """Go on from a snapshot, made by this bout or by another of the same rules, arena, tick rate and script.
 
-        Listeners and observers stay; all else is as it was. Raises BoutError for a snapshot of another kind of bout.
+        Listeners and observers stay; listeners that heard their last in a tick that is still to come hear again. All
+        else is as it was. Raises BoutError for a snapshot of another kind of bout.
         """
         if self._running:
             raise BoutError("the bout is running a tick; restore it between two ticks")
         if not isinstance(saved, Snapshot):
             raise BoutError(f"restore: give a snapshot of a bout; got {shortened(saved)}")
+        if not saved.is_whole:
+            raise BoutError("restore: the snapshot was damaged since it was made; give one as `snapshot` made it")
         if saved.made_for != self._made_for():
             here, there = self._made_for(), saved.made_for
             what = ("rules", "arena", "tick rate", "script")
@@ -487,9 +502,9 @@ class Bout:
         self._broken = ""
         self._world.clear_scratch()
         self._world.look_for_plain_wounds()
+        self._listeners.go_back(self.tick)
         self._finder = PassedOverFinder()
         self._choose_phases()
-        self.seed = self._world.counts[Count.SEED]
 
     def digest(self) -> str:
         """A hash of the whole state: equal digests are equal bouts, bit for bit.
@@ -504,6 +519,11 @@ class Bout:
     def _made_for(self) -> tuple[str, str, int, str | None]:
         return (self.rules.hash, self.arena, self.tick_rate, self.script)
 
+    def __reduce_ex__(self, _protocol: object) -> NoReturn:
+        raise BoutError(
+            "a bout cannot be copied or pickled; keep bout.snapshot(), and restore it into a bout of the same rules"
+        )
+
     def __repr__(self) -> str:
         return f"<Bout in {self.arena}: tick {self.tick} at {self.tick_rate} a second, {len(self._seat_names)} seats>"
 
@@ -515,6 +535,10 @@ def _tick_rate(rules: Rules, asked: int | None) -> int:
     for key, seen, allowed in too_fast(book.attacks, book.afflictions, book.arenas, book.settings.frame_rate, rate):
         raise BoutError(f"tick_rate {rate}: {dotted(key)}: {seen}; {allowed}")
     return rate
+
+
+def _hears(method: str, observer: object) -> bool:
+    return callable(getattr(observer, method, None))
 
 
 def _name_of(seat: Seat | str | None) -> str | None:

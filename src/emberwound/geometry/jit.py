@@ -32,6 +32,9 @@ WORTH_LOADING: Final = 0.02
 COMPILE_AFTER: Final = 4.0
 """Seconds that a kernel must have cost before it is compiled, about what compiling costs."""
 
+WORTH_SAYING: Final = 1.0
+"""Seconds that a process must have lost to interpreted kernels before it is told how to save them."""
+
 Function = TypeVar("Function", bound="Callable[..., Any]")
 
 
@@ -60,9 +63,9 @@ class Tiers:
 
     @property
     def would_gain(self) -> bool:
-        """Whether this process would have gained a second if its kernels had lain compiled in the cache."""
+        """Whether this process would have gained `WORTH_SAYING` if its kernels had lain compiled in the cache."""
         slow = [each for each in self.kernels if each.seconds > WORTH_LOADING and not each.is_ready]
-        return self.may_compile and sum(each.seconds for each in slow) > 1.0
+        return self.may_compile and sum(each.seconds for each in slow) > WORTH_SAYING
 
     def tell(self) -> None:
         """Tell whoever wants to hear it how many kernels are compiled or loaded."""

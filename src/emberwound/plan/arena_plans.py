@@ -36,11 +36,12 @@ class CheckpointPlan:
     facing: Facing
     refill: frozenset[str]
     whole_team: bool
+    teams: frozenset[str]
 
 
 @dataclass(frozen=True, slots=True)
 class PickupPlan:
-    """What the first to touch it takes, and after how many ticks it is there again, if ever.
+    """What the first to touch it takes, and after how many ticks, not rounded, it is there again, if ever.
 
     With `leaves` it stays, and gives once until it was left for so many ticks.
     """
@@ -49,8 +50,9 @@ class PickupPlan:
     gives: dict[str, float]
     counts: dict[int, float]
     lives: int
-    return_ticks: int | None
+    return_ticks: float | None
     leaves: float
+    teams: frozenset[str]
 
 
 @dataclass(frozen=True, slots=True)

@@ -142,6 +142,9 @@ class _Compiler:
             on_elimination=arena.on_elimination,
             elimination_team=arena.elimination_team,
             elimination_ticks=self.times.ticks(arena.elimination_seconds),
+            awaits_late_seats=(
+                arena.on_elimination == "last_team" if arena.awaits_late_seats is None else arena.awaits_late_seats
+            ),
             elimination_message=arena.elimination_message,
             tables=tables,
             most_hurtboxes=most,

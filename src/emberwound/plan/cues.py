@@ -35,6 +35,7 @@ def cue_plans(book: Book, seats: int) -> tuple[CuePlan, ...]:
             first_place=first_place,
             seconds=float(cue.seconds.seconds(rate)),
             gap=float(cue.gap.seconds(rate)),
+            pool=cue.pool,
             min_points=cue.min_points,
             below=cue.below,
             attacks=frozenset(cue.attacks),

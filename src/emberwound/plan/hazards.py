@@ -49,6 +49,7 @@ def checkpoint_plan(name: str, checkpoint: Checkpoint, space: Space) -> Checkpoi
         facing=checkpoint.facing,
         refill=frozenset(checkpoint.refill),
         whole_team=checkpoint.whole_team,
+        teams=frozenset(checkpoint.for_teams),
     )
 
 
@@ -60,8 +61,11 @@ def pickup_plan(book: Book, name: str, pickup: Pickup, times: Times) -> PickupPl
         gives=dict(pickup.gives),
         counts={counters.index(each): points for each, points in pickup.counts.items()},
         lives=pickup.lives,
-        return_ticks=times.ticks(pickup.returns_after) if isinstance(pickup.returns_after, Duration) else None,
+        return_ticks=(
+            float(times.exact_ticks(pickup.returns_after)) if isinstance(pickup.returns_after, Duration) else None
+        ),
         leaves=times.leave_ticks(pickup.returns_after, pickup.leave_seconds),
+        teams=frozenset(pickup.for_teams),
     )
 
 

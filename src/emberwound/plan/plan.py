@@ -55,6 +55,7 @@ class CuePlan:
     first_place: int
     seconds: float
     gap: float
+    pool: str | None
     min_points: float | None
     below: float | None
     attacks: frozenset[str]
@@ -141,6 +142,7 @@ class Plan:
     on_elimination: str
     elimination_team: str | None
     elimination_ticks: int
+    awaits_late_seats: bool
     elimination_message: str
     tables: Tables
     most_hurtboxes: int

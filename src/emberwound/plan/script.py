@@ -10,6 +10,7 @@ from emberwound.vocabulary.clock import NEVER, ticks_in
 from emberwound.vocabulary.orders import AnyInput, Enter, Leave, Order, Place
 
 if TYPE_CHECKING:
+    from collections.abc import Sequence
     from fractions import Fraction
 
     from emberwound.rulebook import Rules
@@ -79,10 +80,7 @@ def compile_script(rules: Rules, bout: str, tick_rate: int) -> Script:
         each for order in table.orders for time in _times(order, whole, frame_rate)
         for each in _inputs(order, ticks_in(time, tick_rate))
     ]  # fmt: skip
-    inputs += [
-        each for order in table.orders if order.until is not None and order.every is None
-        for each in _endings(order, ticks_in(order.until.seconds(frame_rate), tick_rate))
-    ]  # fmt: skip
+    inputs += _endings(table.orders, frame_rate, tick_rate)
     inputs = [each for each in inputs if each.tick < (presences[each.seat][1] or NEVER)]
     inputs += [
         Leave(tick=leaves, seat=seat, source="script") for seat, (_, leaves) in presences.items() if leaves is not None
@@ -113,10 +111,34 @@ def _inputs(order: TimedOrder, tick: int) -> list[AnyInput]:
     return found
 
 
-def _endings(order: TimedOrder, tick: int) -> list[AnyInput]:
-    """What ends a hold, a move or a patrol when its time is over."""
-    still: float | tuple[float, ...] | None = None
-    if order.move is not None or order.patrol is not None:
-        still = 0.0 if not isinstance(order.move, tuple) else (0.0, 0.0)
-    held = () if order.hold is not None else None
-    return [Order(tick=tick, seat=order.seat, source="script", move=still, hold=held)]
+def _endings(orders: Sequence[TimedOrder], frame_rate: int, tick_rate: int) -> list[AnyInput]:
+    """What ends a hold, a move or a patrol when its time is over, if no later order has taken its place by then."""
+    times = [order.time.seconds(frame_rate) for order in orders]
+    found: list[AnyInput] = []
+    for number, order in enumerate(orders):
+        if order.until is None or order.every is not None:
+            continue
+        until = order.until.seconds(frame_rate)
+        later = [
+            other for place, other in enumerate(orders)
+            if other.seat == order.seat and (times[number], number) < (times[place], place) and times[place] <= until
+        ]  # fmt: skip
+        moves, holds = _walks(order) and not any(map(_walks, later)), order.hold is not None
+        holds = holds and all(other.hold is None for other in later)
+        if moves or holds:
+            still = (0.0, 0.0) if isinstance(order.move, tuple) else 0.0
+            tick = ticks_in(until, tick_rate)
+            found.append(
+                Order(
+                    tick=tick,
+                    seat=order.seat,
+                    source="script",
+                    move=still if moves else None,
+                    hold=() if holds else None,
+                )
+            )
+    return found
+
+
+def _walks(order: TimedOrder) -> bool:
+    return order.move is not None or order.patrol is not None

@@ -11,6 +11,7 @@ import msgspec
 from emberwound.combat.terms import OwnStep
 from emberwound.rulebook.edit import edited
 from emberwound.rulebook.load import check_depth, printable, read_file, read_toml, validate
+from emberwound.rulebook.models.tables import FrozenTable
 from emberwound.rulebook.warnings import warnings_of
 from emberwound.vocabulary.errors import RulebookError, shortened
 from emberwound.vocabulary.problems import Problem
@@ -33,6 +34,13 @@ class Rules:
     Two rulebooks with the same content and own steps are equal, wherever they came from.
     """
 
+    book: Book
+    source: str
+    text: str
+    steps: Mapping[str, OwnStep]
+    warnings: tuple[Problem, ...]
+    hash: str
+
     def __init__(
         self,
         book: Book,
@@ -41,12 +49,17 @@ class Rules:
         warnings: Sequence[Problem] | None = None,
         text: str = "",
     ) -> None:
-        self.book = book
-        self.source = source
-        self.text = text
-        self.steps = dict(steps or {})
-        self.warnings = tuple(warnings_of(book, source) if warnings is None else warnings)
-        self.hash = digest_of(self.canonical())
+        self.__dict__.update(
+            book=book,
+            source=source,
+            text=text,
+            steps=FrozenTable(steps or {}),
+            warnings=tuple(warnings_of(book, source) if warnings is None else warnings),
+        )
+        self.__dict__["hash"] = digest_of(self.canonical())
+
+    def __setattr__(self, name: str, value: object) -> None:
+        raise AttributeError(f"{name}: rules are frozen; rules.edit({{key: value}}) gives changed ones")
 
     @classmethod
     def load(cls, path: str | Path, steps: Steps | None = None) -> Self:
@@ -107,7 +120,7 @@ class Rules:
 
     @property
     def _identity(self) -> tuple[str, dict[str, OwnStep]]:
-        return (self.hash, self.steps)
+        return (self.hash, dict(self.steps))
 
     def __repr__(self) -> str:
         book = self.book

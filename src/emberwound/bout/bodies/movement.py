@@ -38,8 +38,11 @@ if TYPE_CHECKING:
 MOVING, AIRBORNE, GUARDING = "moving", "airborne", "guarding"
 
 
-def stand(world: World, seat: int, place: Sequence[float], ahead: Sequence[float]) -> int:
-    """Give a seat a new body at a place, pools at their start, under its last orders; its column."""
+def stand(world: World, seat: int, place: Sequence[float], ahead: Sequence[float], *, is_touched: bool = False) -> int:
+    """Give a seat a new body at a place, pools at their start, under its last orders; its column.
+
+    What touched the seat before may touch the new body again, unless it `is_touched`, as one that rises where it lay.
+    """
     block, counts = world.block, world.counts
     body = int((block.body_marks[BodyMark.ID] == 0).argmax())
     counts[Count.BODIES_END] = max(counts[Count.BODIES_END], body + 1)
@@ -59,7 +62,8 @@ def stand(world: World, seat: int, place: Sequence[float], ahead: Sequence[float
     block.bodies[BodyColumn.SLOWED, body] = 1.0
     block.bodies[BodyColumn.PACE, body] = _pace(world, body)
     block.again[: block.first_checkpoint, seat] = 0.0
-    block.swing_touches.forget_other(seat)
+    if not is_touched:
+        block.swing_touches.forget_other(seat)
     if fighter.stagger_resistance:
         block.bodies[BodyColumn.STAGGER_LEFT, body] = fighter.stagger_resistance.points
     block.bodies[BodyColumn.AHEAD : BodyColumn.AHEAD + 2, body] = ahead

@@ -73,6 +73,12 @@ def values(world: World, body: int, stats: BodyStats | None = None) -> list[floa
     ]
 
 
+def stop_refilling(world: World, body: int) -> None:
+    """Let the pools of a body that dies hold from now on what they hold at this moment."""
+    held = values(world, body)
+    world.block.pools[: len(held), body] = held
+
+
 def spend(
     world: World, body: int, before: Sequence[float], after: Sequence[float], stats: BodyStats | None = None
 ) -> list[str]:

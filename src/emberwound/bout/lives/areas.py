@@ -8,9 +8,12 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from emberwound.bout.bodies import pools
+from emberwound.bout.hits import contacts
 from emberwound.bout.lives import counters
 from emberwound.bout.state import queries
 from emberwound.bout.state.layout import Count, Limit, SeatMark, mark_of, number_of
+from emberwound.bout.state.pending import Reached
+from emberwound.vocabulary.clock import CLOSE, on_grid
 from emberwound.vocabulary.events import CheckpointReached, PickedUp
 
 if TYPE_CHECKING:
@@ -21,17 +24,44 @@ if TYPE_CHECKING:
 def settle(world: World) -> None:
     """Let those who touched a checkpoint or a pickup in this tick have it, in the order of their touches.
 
-    The dead get nothing, and of a pickup only the first gets anything.
+    The dead get nothing. Of a pickup only the first gets anything; of one that comes back all who touch it at that
+    instant do.
     """
     checkpoints = world.plan.checkpoints
-    for place, seat, body, time in world.reached:
+    taken: dict[int, float] = {}
+    reached = world.reached
+    while reached:
+        place, seat, body, tick = reached.pop(0)
         if queries.body_of(world, seat) != body:
             continue
         if place < len(checkpoints):
-            _reach(world, seat, body, place, time)
-        else:
-            _take(world, seat, body, place - len(checkpoints), time)
-    world.reached.clear()
+            _reach(world, seat, body, place, tick / world.plan.tick_rate)
+            continue
+        number = place - len(checkpoints)
+        if _take(world, seat, body, number, tick, shared=taken.get(number) == tick):
+            if world.plan.pickups[number].return_ticks is not None:
+                taken[number] = tick
+            reached += _once_more(world, number, reached)
+            reached.sort(key=lambda each: each[3])
+
+
+def _once_more(world: World, number: int, reached: list[Reached]) -> list[Reached]:
+    """Who touches a pickup that comes back within this tick, from then on."""
+    block, now = world.block, world.counts[Count.TICK]
+    share = float(block.taken[number]) - now
+    if share >= 1.0:
+        return []
+    area = block.first_pickup + number
+    place = area - block.first_checkpoint
+    again = {seat for other, seat, _, tick in reached if other == place and tick >= now + share - CLOSE}
+    most = world.plan.most_hurtboxes
+    found = []
+    for touch in contacts.of_hazards(world, block.first_hazard + area, None, share)[0]:
+        body = touch.shape // most
+        seat = world.seat_of(body)
+        if seat not in again and seat >= len(world.plan.props):
+            found.append(Reached(place, seat, body, on_grid(now + touch.share)))
+    return found
 
 
 def _reach(world: World, seat: int, body: int, number: int, time: float) -> None:
@@ -79,18 +109,18 @@ def _sharing(world: World, seat: int) -> list[int]:
     return found
 
 
-def _take(world: World, seat: int, body: int, number: int, time: float) -> None:
+def _take(world: World, seat: int, body: int, number: int, tick: float, *, shared: bool) -> bool:
+    """Let a seat take a pickup that is there, or that it shares with others of this instant; whether it is gone."""
     block, pickup = world.block, world.plan.pickups[number]
-    now = world.counts[Count.TICK]
-    if block.taken[number] > now or not _is_of_use(world, seat, body, pickup):
-        return
+    if (block.taken[number] > tick + CLOSE and not shared) or not _is_of_use(world, seat, body, pickup):
+        return False
     if not pickup.leaves:
-        block.taken[number] = inf if pickup.return_ticks is None else now + 1.0 + pickup.return_ticks
+        block.taken[number] = inf if pickup.return_ticks is None else on_grid(tick + pickup.return_ticks)
         block.again[block.first_pickup + number] = block.taken[number]
     _give_lives(world, seat, pickup)
     taken = world.emit(
         PickedUp(
-            time=time,
+            time=tick / world.plan.tick_rate,
             seat=world.names[seat],
             pickup=pickup.name,
             gained=_fill(world, body, pickup.gives),
@@ -101,6 +131,7 @@ def _take(world: World, seat: int, body: int, number: int, time: float) -> None:
         )
     )
     counters.add(world, seat, pickup.counts, "pickup", taken)
+    return not pickup.leaves
 
 
 def _is_of_use(world: World, seat: int, body: int, pickup: PickupPlan) -> bool:

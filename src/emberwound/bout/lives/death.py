@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from emberwound.bout.attacks import timeline
-from emberwound.bout.bodies import movement, ragdoll
+from emberwound.bout.bodies import movement, pools, ragdoll
 from emberwound.bout.hits import afflictions, grabs, kill_credit, reactions
 from emberwound.bout.lives import counters
 from emberwound.bout.orders.input_buffer import forget_buffered, press_name, refuse_for_the_dead
@@ -67,6 +67,7 @@ def die(world: World, lethal: LethalHit) -> Died:
         timeline.abandon(world, older, Reason.NEWER_CORPSE, lethal.time)
         movement.remove(world, older, Reason.NEWER_CORPSE, lethal.time)
     afflictions.end_all(world, body, Reason.VICTIM_DIED, lethal.time)
+    pools.stop_refilling(world, body)
     movement.fall(world, body, died)
     if fighter.ragdoll:
         ragdoll.start(world, body, fighter.ragdoll)

@@ -14,6 +14,7 @@ from emberwound.bout.state.layout import Count, SeatColumn, SeatMark, Timer, mar
 from emberwound.geometry.layout import BodyColumn, BodyMark, Presence, ShotMark
 from emberwound.vocabulary.clock import NEVER
 from emberwound.vocabulary.events import BoutEnded, BoutRestarted, Died, Eliminated
+from emberwound.vocabulary.orders import Enter
 from emberwound.vocabulary.reasons import Reason
 
 if TYPE_CHECKING:
@@ -41,8 +42,14 @@ def settle(world: World, last: list[Died]) -> None:
         }
         message = plan.elimination_message.format_map(fields)
         world.emit(Eliminated(time=died.time, seat=died.seat, by=died.credit, cause=died.seq, message=message))
-    if plan.on_elimination != "go_on" and not world.counts[Count.SETTLED_ON] and _is_decided(world):
-        world.counts[Count.SETTLED_ON] = world.counts[Count.TICK] + 1 + plan.elimination_ticks
+    if plan.on_elimination != "go_on":
+        decide(world)
+
+
+def decide(world: World) -> None:
+    """Note when the bout ends or restarts, if somebody is out and that decides it."""
+    if not world.counts[Count.SETTLED_ON] and world.block.seat_marks[SeatMark.ELIMINATED].any() and _is_decided(world):
+        world.counts[Count.SETTLED_ON] = world.counts[Count.TICK] + 1 + world.plan.elimination_ticks
 
 
 def settle_bout(world: World) -> None:
@@ -54,7 +61,7 @@ def settle_bout(world: World) -> None:
     world.emit(
         BoutEnded(
             time=(world.counts[Count.TICK] + 1) / world.plan.tick_rate,
-            winner=_name(world, standing.pop()) if len(standing) == 1 else None,
+            winner=_name(world, int(standing.pop())) if len(standing) == 1 else None,
             draw=not _teams(world, standing=True),
         )
     )
@@ -63,20 +70,35 @@ def settle_bout(world: World) -> None:
 
 def _is_decided(world: World) -> bool:
     plan, everybody = world.plan, _teams(world, standing=False)
-    standing = _teams(world, standing=True)
+    coming = _coming(world) if plan.awaits_late_seats else set()
+    standing = _teams(world, standing=True) | coming
     if plan.on_elimination == "last_team":
-        return len(everybody) > 1 and len(standing) <= 1
+        return len(everybody | coming) > 1 and len(standing) <= 1
     if plan.elimination_team is None:
-        return True
-    number = mark_of(world.teams.index(plan.elimination_team)) if plan.elimination_team in world.teams else -1
+        return not coming
+    number = _team_called(world, plan.elimination_team)
     return number in everybody and number not in standing
 
 
-def _teams(world: World, *, standing: bool) -> set[int]:
+def _coming(world: World) -> set[int | str]:
+    """The teams of the seats that the script still brings; one that is not there yet by its name, or by the seat's."""
+    if world.script is None:
+        return set()
+    later = world.script.inputs[world.counts[Count.SCRIPT_CURSOR] :]
+    tick = world.counts[Count.TICK] - world.counts[Count.SCRIPT_OFFSET]
+    entering = [each for each in later if isinstance(each, Enter) and each.tick > tick]
+    return {each.seat if each.team is None else _team_called(world, each.team) for each in entering}
+
+
+def _team_called(world: World, name: str) -> int | str:
+    return mark_of(world.teams.index(name)) if name in world.teams else name
+
+
+def _teams(world: World, *, standing: bool) -> set[int | str]:
     """The teams of all seats, or of those that are not out."""
     marks = world.block.seat_marks[:, len(world.plan.props) : world.counts[Count.SEATS]]
     marks = marks[:, marks[SeatMark.LIVES_AT_ENTRY] != 0]
-    found: set[int] = set(
+    found: set[int | str] = set(
         marks[SeatMark.TEAM, ~(marks[SeatMark.ELIMINATED] != 0)].tolist() if standing else marks[SeatMark.TEAM].tolist()
     )
     return found

@@ -113,9 +113,11 @@ def _rise(world: World, seat: int, corpse: int) -> None:
     held, healed = pools.values(world, corpse), number_of(int(marks[SeatMark.REVIVED_SEQ]))
     by = world.name_of(number_of(int(marks[SeatMark.REVIVED_BY])))
     marks[[SeatMark.REVIVED_SEQ, SeatMark.REVIVED_BY]] = 0
+    passed = block.touched == block.body_marks[BodyMark.ID, corpse]
     timeline.abandon(world, corpse, Reason.REVIVED)
     movement.remove(world, corpse, Reason.REVIVED)
-    body = movement.stand(world, seat, place, ahead)
+    body = movement.stand(world, seat, place, ahead, is_touched=True)
+    block.touched[passed] = block.body_marks[BodyMark.ID, body]
     block.body_marks[BodyMark.GROUNDED, body] = grounded
     sizes = pools.stats_of(world, body).pools
     block.pools[: len(held), body] = [min(value, pool.maximum) for value, pool in zip(held, sizes, strict=True)]

@@ -19,7 +19,7 @@ if TYPE_CHECKING:
 class Listener:
     """A function that hears of one type of event, of one seat's or all, in one life of that seat or in all, or once.
 
-    `over` says that it hears no more.
+    `over_since` is the tick in which it heard its last; `number` is its place in the order of asking.
     """
 
     kind: type[Event]
@@ -28,12 +28,13 @@ class Listener:
     life: int | None
     once: bool
     function: Callable[[Any], object]
-    over: bool = False
+    over_since: int | None = None
+    number: int = 0
 
     def wants(self, event: Event, life: int) -> bool:
         """Whether this event, in a life of the seat it befell, is one it asked for."""
         return (
-            not self.over
+            self.over_since is None
             and isinstance(event, self.kind)
             and (self.seat is None or self.seat == event.seat)
             and (self.by is None or self.by == event.by)
@@ -79,6 +80,10 @@ def _event_taken(function: Callable[..., object]) -> list[type[Event]]:
     return [each for each in parts if isinstance(each, type) and issubclass(each, Event)]
 
 
+ENDED_BY_HOST = -1
+"""In place of the tick in which a listener heard its last: its host ended it, and nothing brings it back."""
+
+
 class Listeners:
     """All functions that hear of a bout's events, in the order in which they asked.
 
@@ -87,6 +92,7 @@ class Listeners:
 
     def __init__(self, returning: Collection[str] = ()) -> None:
         self._all: list[Listener] = []
+        self._ended: list[Listener] = []
         self._returning = returning
 
     def __len__(self) -> int:
@@ -95,16 +101,26 @@ class Listeners:
     def add(self, listener: Listener) -> None:
         """Let one more function hear. Raises BoutError for one that could not hear of what it asks for."""
         check_handler(listener.kind, listener.function)
+        listener.number = 1 + max((each.number for each in (*self._all, *self._ended)), default=0)
         self._all.append(listener)
 
     def end(self, function: Callable[..., object]) -> None:
         """Let a function hear of nothing any more. Raises BoutError for one that does not listen."""
-        found = [each for each in self._all if each.function == function and not each.over]
+        found = [each for each in self._all if each.function == function and each.over_since is None]
         if not found:
             name = getattr(function, "__name__", function)
             raise BoutError(f"off: {name!r} does not listen; give what `on` was given")
         for each in found:
-            each.over = True
+            each.over_since = ENDED_BY_HOST
+        self._all = [each for each in self._all if each.over_since is None]
+
+    def go_back(self, tick: int) -> None:
+        """Let all hear again that heard their last in a tick from `tick` on, now that this is the coming one."""
+        again = [each for each in self._ended if each.over_since is not None and each.over_since >= tick]
+        for each in again:
+            each.over_since = None
+        self._ended = [each for each in self._ended if each.over_since is not None]
+        self._all = sorted([*self._all, *again], key=lambda each: each.number)
 
     def tell(self, events: Sequence[AnyEvent], life_of: Callable[[Event], int]) -> ListenerError | None:
         """Tell every listener of every event it wants, in order of events, then of asking; the first error, if any.
@@ -117,15 +133,19 @@ class Listeners:
             life = life_of(event)
             for listener in tuple(self._all):
                 ends = self._is_last_for(listener, event, life)
-                if not listener.wants(event, life):
-                    listener.over |= ends
+                wants = listener.wants(event, life)
+                if listener.over_since is None and (ends or (wants and listener.once)):
+                    listener.over_since = event.tick
+                if not wants:
                     continue
-                listener.over |= ends or listener.once
                 try:
                     listener.function(event)
                 except Exception as raised:  # noqa: BLE001 (whatever it was, the others must still hear)
                     failed = failed or (listener, event, raised)
-        self._all = [each for each in self._all if not each.over]
+        over = [each for each in self._all if each.over_since is not None]
+        if over:
+            self._ended += [each for each in over if each.over_since != ENDED_BY_HOST]
+            self._all = [each for each in self._all if each.over_since is None]
         return None if failed is None else _report(*failed, events)
 
     def _is_last_for(self, listener: Listener, event: Event, life: int) -> bool:

@@ -10,7 +10,7 @@ import msgspec
 from emberwound.bout.attacks import projectiles, steering, timeline
 from emberwound.bout.bodies import movement
 from emberwound.bout.hits import afflictions, blasts, grabs, hit_stop, knockback, reactions
-from emberwound.bout.lives import leaving, respawn
+from emberwound.bout.lives import elimination, leaving, respawn
 from emberwound.bout.orders.inputs import take
 from emberwound.bout.state.layout import Count, Limit, Timer, number_of
 from emberwound.bout.state.pending import PendingBlast
@@ -126,6 +126,8 @@ def _death_bursts(world: World, body: int) -> None:
 
 def _seat_enters(world: World, seat: int) -> None:
     respawn.announce(world, seat)
+    if world.plan.awaits_late_seats and world.counts[Count.TICK]:
+        elimination.decide(world)
 
 
 def _seat_respawns(world: World, seat: int) -> None:

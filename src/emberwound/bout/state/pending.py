@@ -202,6 +202,15 @@ class PendingKnockback(NamedTuple):
     blast: PendingBlast | None = None
 
 
+class Reached(NamedTuple):
+    """A touch of a checkpoint or pickup, by its place among them: by which seat's body, at which exact tick."""
+
+    place: int
+    seat: int
+    body: int
+    tick: float
+
+
 class LethalHit:
     """The hit that brought a body's vital pool to zero in this tick; `by` is None for a hazard's."""
 

@@ -29,6 +29,7 @@ if TYPE_CHECKING:
         PendingReaction,
         QueuedContact,
         Ray,
+        Reached,
         Swing,
         VolumeContact,
     )
@@ -124,7 +125,7 @@ class World:
         self.launched: list[tuple[tuple[float, ...], tuple[int, ...], int]] = []
         self.ended_shots: list[int] = []
         self.rays: list[Ray] = []
-        self.reached: list[tuple[int, int, int, float]] = []
+        self.reached: list[Reached] = []
         self.pending_affliction_ticks: list[AfflictionTick] = []
         self.guards: dict[int, bool] = {}
         self.healing: list[tuple[Hit, HitLocation]] = []

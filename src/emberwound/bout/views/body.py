@@ -286,7 +286,9 @@ class BodyView:
     @property
     def _place(self) -> np.ndarray:
         place = self._vector(BodyColumn.START)
-        return place + self._vector(BodyColumn.VELOCITY) * (self._more / self._rate) if self._more else place
+        if not self._more or self._marks[BodyMark.FROZEN_UNTIL]:
+            return place
+        return place + self._vector(BodyColumn.VELOCITY) * (self._more / self._rate)
 
     @property
     def stance(self) -> Stance:

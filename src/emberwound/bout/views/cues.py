@@ -7,9 +7,11 @@ from typing import TYPE_CHECKING, Any
 
 import msgspec
 
+from emberwound.bout.bodies.pools import stats_of
 from emberwound.bout.state.layout import Count, CueColumn, mark_of
+from emberwound.bout.state.queries import body_of
 from emberwound.bout.state.random import pitch_draw
-from emberwound.vocabulary.events import Cue, CueSkipped, Point, Wounded
+from emberwound.vocabulary.events import Cue, CueSkipped, Healed, Point, Wounded
 from emberwound.vocabulary.reasons import Reason
 
 if TYPE_CHECKING:
@@ -94,24 +96,37 @@ def _view(world: World, place: int, now: float) -> CueView:
 
 def _counts(world: World, cue: CuePlan, event: Event) -> bool:
     """Whether an event is one that the cue asks for."""
-    if cue.attacks and getattr(event, "attack", None) not in cue.attacks:
+    if cue.attacks and cue.attacks.isdisjoint(getattr(event, each, None) for each in ("attack", "affliction", "blast")):
         return False
     if cue.kinds and getattr(event, "kind", None) not in cue.kinds:
         return False
-    if cue.min_points is not None and getattr(event, "amount", 0.0) < cue.min_points:
+    points = _points_of(event, cue.pool)
+    if (cue.pool is not None and points == 0.0) or (cue.min_points is not None and points < cue.min_points):
         return False
-    return cue.below is None or (isinstance(event, Wounded) and _falls_below(world, event, cue.below))
+    return cue.below is None or (isinstance(event, Wounded) and _falls_below(world, event, cue.below, cue.pool))
 
 
-def _falls_below(world: World, wound: Wounded, share: float) -> bool:
-    """Whether a wound took the vital pool from above a share of its size down to it or below."""
+def _points_of(event: Event, pool: str | None) -> float:
+    """The points of a wound or healing, or those that one pool lost or gained by it; 0 for other events."""
+    if pool is None or not isinstance(event, Wounded | Healed):
+        return float(getattr(event, "amount", 0.0))
+    return sum(abs(loss.before - loss.after) for loss in event.ledger.losses if loss.pool == pool)
+
+
+def _falls_below(world: World, wound: Wounded, share: float, pool: str | None) -> bool:
+    """Whether a wound took a pool, or the vital one, from above a share of its size down to it or below."""
     if wound.seat not in world.names:
         return False
-    stats = world.fighter_of_seat(world.names.number_of(wound.seat)).stats
-    vital = stats.pools[stats.vital].name
-    lost = sum(loss.before - loss.after for loss in wound.ledger.losses if loss.pool == vital)
-    line = share * wound.vital_max
-    return wound.vital_left <= line < wound.vital_left + lost
+    seat = world.names.number_of(wound.seat)
+    fighter, body = world.fighter_of_seat(seat), body_of(world, seat)
+    terms = fighter.stats if body is None else stats_of(world, body, fighter)
+    vital = terms.pools[terms.vital]
+    sizes = {each.name: wound.vital_max if each is vital else each.maximum for each in terms.pools}
+    losses = [loss for loss in wound.ledger.losses if loss.pool == (pool or vital.name)]
+    if not losses:
+        return False
+    line = share * sizes[losses[0].pool]
+    return losses[-1].after <= line < losses[0].before
 
 
 def _play(world: World, cue: CuePlan, event: Event) -> None:

@@ -6,7 +6,7 @@ Arrays lie behind it; objects are made when they are asked for.
 from __future__ import annotations
 
 from functools import cached_property
-from typing import TYPE_CHECKING, Protocol
+from typing import TYPE_CHECKING, Any, NoReturn, Protocol, TypeVar
 
 import numpy as np
 
@@ -28,6 +28,15 @@ if TYPE_CHECKING:
     from emberwound.bout.views.cues import CueView
 
     Reals = NDArray[np.float64]
+
+
+Values = TypeVar("Values", bound="NDArray[Any]")
+
+
+def _frozen(values: Values) -> Values:
+    """An array of the view's own that nobody can change."""
+    values.flags.writeable = False
+    return values
 
 
 class Named(Protocol):
@@ -101,12 +110,12 @@ class View:
     @cached_property
     def headings(self) -> Reals:
         """The unit direction on the ground that each body faces, (n, 2)."""
-        return self._columns(BodyColumn.AHEAD, 2).T
+        return _frozen(self._columns(BodyColumn.AHEAD, 2).T)
 
     @cached_property
     def alive(self) -> NDArray[np.bool_]:
         """Whether each is a living body, (n,): no corpse and no prop."""
-        return np.asarray(self._world.block.body_marks[BodyMark.PRESENCE, self._numbers] == Presence.LIVE)
+        return _frozen(np.asarray(self._world.block.body_marks[BodyMark.PRESENCE, self._numbers] == Presence.LIVE))
 
     @cached_property
     def pools(self) -> dict[str, Reals]:
@@ -132,7 +141,7 @@ class View:
             )
             for pool, values in zip(fighter.stats.pools, held, strict=True):
                 found[pool.name][of] = values
-        return found
+        return {name: _frozen(values) for name, values in found.items()}
 
     @cached_property
     def bodies(self) -> tuple[BodyView, ...]:
@@ -172,7 +181,7 @@ class View:
         """The numbers of all shots in flight (k,), in the order in which they left, and where they are (k, axes)."""
         places = [projectiles.place_of(self._world, shot, self._more) for shot in self._flying.tolist()]
         numbers = self._world.block.shot_marks[ShotMark.ID, self._flying]
-        return numbers, self._flat(np.array(places, float).reshape(-1, 3).T)
+        return _frozen(numbers), self._flat(np.array(places, float).reshape(-1, 3).T)
 
     @cached_property
     def areas(self) -> tuple[AreaView, ...]:
@@ -206,12 +215,19 @@ class View:
     def _places(self) -> Reals:
         places = self._columns(BodyColumn.START, 3)
         if self._more:
-            places = places + self._columns(BodyColumn.VELOCITY, 3) * (self._more / self._world.plan.tick_rate)
+            moves = self._world.block.body_marks[BodyMark.FROZEN_UNTIL, self._numbers] == 0
+            more = moves * (self._more / self._world.plan.tick_rate)
+            places = places + self._columns(BodyColumn.VELOCITY, 3) * more
         return places
 
     def _flat(self, vectors: Reals) -> Reals:
         """Vectors (3, n) as points of the arena, (n, axes)."""
-        return vectors[["xyz".index(axis) for axis in self.axes]].T
+        return _frozen(vectors[["xyz".index(axis) for axis in self.axes]].T)
+
+    def __reduce_ex__(self, _protocol: object) -> NoReturn:
+        raise BoutError(
+            "a view cannot be copied or pickled; it stays as it is, so keep it, or the plain values it gives"
+        )
 
     def __repr__(self) -> str:
         return f"<View of {self.arena}: tick {self.tick}, {len(self._numbers)} bodies, {self.shot_count} shots>"

@@ -20,6 +20,9 @@ if TYPE_CHECKING:
 LIKELY_METRES = (0.05, 20.0)
 """Heights of bodies between which a book may well be in metres."""
 
+ROUNDING = 1e-12
+"""Share of its coordinates by which a point on the face of a wall may seem to lie within: decimals are rounded."""
+
 MESSAGE_FIELDS = ("seat", "by", "attack", "arena", "life")
 
 
@@ -83,6 +86,9 @@ def _elimination(found: Findings, key: Key, arena: Arena) -> None:
     if arena.on_elimination == "go_on" and found.seconds(arena.elimination_seconds) > 0:
         allowed = "a bout that goes on waits for nothing; leave it out, or say what on_elimination does"
         found.report((*key, "elimination_seconds"), str(arena.elimination_seconds.written()), allowed)
+    if arena.on_elimination == "go_on" and arena.awaits_late_seats is not None:
+        allowed = "a bout that goes on waits for nobody; leave it out, or say what on_elimination does"
+        found.report((*key, "awaits_late_seats"), str(arena.awaits_late_seats).lower(), allowed)
     found.placeholders((*key, "elimination_message"), arena.elimination_message, "message", MESSAGE_FIELDS)
 
 
@@ -129,7 +135,8 @@ def _inside(point: Sequence[float], wall: Wall) -> bool:
     away = [a - b for a, b in zip(point, wall.at, strict=True)]
     along = away[0] * cos(turn) + away[1] * sin(turn)
     across = away[1] * cos(turn) - away[0] * sin(turn)
-    return all(abs(a) < b / 2 for a, b in zip((along, across, *away[2:]), wall.size, strict=True))
+    slack = ROUNDING * max(map(abs, (*point, *wall.at, *wall.size)))
+    return all(abs(a) < b / 2 - slack for a, b in zip((along, across, *away[2:]), wall.size, strict=True))
 
 
 def _path(found: Findings, key: Key, points: Sequence[Sequence[float]], arena: Arena) -> None:

@@ -15,8 +15,14 @@ if TYPE_CHECKING:
 CUED = {name: kind for name, kind in TYPES.items() if name not in ("cue", "cue_skipped")}
 """The types of event that can give a cue: all but cues."""
 
-NEEDED = {"min_points": "amount", "below": "vital_left", "attacks": "attack", "kinds": "kind"}
-"""What an event must say for a key to have a meaning."""
+NEEDED = {
+    "pool": ("ledger",),
+    "min_points": ("amount",),
+    "below": ("vital_left",),
+    "attacks": ("attack", "affliction", "blast"),
+    "kinds": ("kind",),
+}
+"""What an event must say, one of each, for a key to have a meaning."""
 
 
 def check_cue(found: Findings, name: str) -> None:
@@ -28,9 +34,9 @@ def check_cue(found: Findings, name: str) -> None:
         if event not in CUED:
             found.unknown((*key, "on", index), "event", event, sorted(CUED))
     for asked, needed in NEEDED.items():
-        deaf = [event for event in cue.on if event in CUED and needed not in CUED[event].__struct_fields__]
+        able = [event for event, kind in CUED.items() if not {*needed}.isdisjoint(kind.__struct_fields__)]
+        deaf = [event for event in cue.on if event in CUED and event not in able]
         if deaf and getattr(cue, asked) not in (None, ()):
-            able = [event for event, kind in CUED.items() if needed in kind.__struct_fields__]
             found.report((*key, asked), f"on {deaf[0]}", f"has a meaning on {', '.join(able)} alone")
     if cue.overlap == "restart" and cue.max_at_once is not None:
         allowed = 'with overlap = "restart" there is one at a time; leave it out'
@@ -38,6 +44,9 @@ def check_cue(found: Findings, name: str) -> None:
     if cue.below is not None and "healed" in cue.on:
         found.report((*key, "below"), "on healed", "only a loss falls below a share; leave healed out")
     _names(found, (*key, "attacks"), cue.attacks, "attack, blast, affliction or hazard", _causes(found))
+    pools = {pool for fighter in found.book.fighters.values() for pool in fighter.pools}
+    if cue.pool is not None and cue.pool not in pools:
+        found.unknown((*key, "pool"), "pool", cue.pool, sorted(pools))
     _names(found, (*key, "kinds"), cue.kinds, "kind", found.book.names["kinds"])
 
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from string import Formatter
 from typing import TYPE_CHECKING, Any
 
@@ -18,6 +19,9 @@ if TYPE_CHECKING:
     from emberwound.rulebook.checks.parsed import Parsed
     from emberwound.rulebook.models import Fighter
     from emberwound.vocabulary.clock import Duration
+
+SHORT_FORMAT = re.compile(r"[<>^]?[+]?0?\d{0,2}(\.\d{1,2})?[dfges%]?")
+"""How a field of a text may be written: aligned, with so many places, as a number of some sort."""
 
 POINTS = {"side": "[x, z]", "top": "[x, y]", "3d": "[x, y, z]"}
 
@@ -55,7 +59,13 @@ class Findings:
     def placeholders(self, key: Key, text: str, what: str, known: Sequence[str]) -> None:
         """Note what a text would have filled in that is not there, and braces and formats that cannot be read."""
         try:
-            fields = [field for _, field, _, _ in Formatter().parse(text) if field is not None]
+            parts = [part for part in Formatter().parse(text) if part[1] is not None]
+            fields = [field or "" for _, field, _, _ in parts]
+            for _, field, form, conversion in parts:
+                if conversion or not SHORT_FORMAT.fullmatch(form or ""):
+                    allowed = "give a short format such as {value:g}, {value:.1f} or {share:.0%}: 99 places at most"
+                    self.report(key, f'"{{{field}{"!" if conversion else ":"}{conversion or form}}}"', allowed)
+                    return
             if set(fields) <= set(known):
                 text.format_map(dict.fromkeys(known, 1.0) if what == "text" else dict.fromkeys(known, ""))
         except ValueError:

@@ -122,6 +122,8 @@ class Checkpoint(Area):
     """Pools that are full when it is reached."""
     whole_team: Truth = False
     """Whether it counts for all of the team."""
+    for_teams: tuple[Name, ...] = ()
+    """Teams whose seats alone it is for; none named: all."""
 
 
 class Pickup(Area):
@@ -134,9 +136,13 @@ class Pickup(Area):
     lives: Few = 0
     """Lives more."""
     returns_after: RehitTime | None = None
-    """Seconds after which it is there again, without it never; "leave": it stays, and gives once until it was left."""
+    """Seconds after which it is there again, from the exact time it was taken, for all who touch it at that instant;
+    without it never; "leave": it stays, and gives once until it was left.
+    """
     leave_seconds: LastingTime = Field(default_factory=lambda: seconds("0.1"))
     """With "leave": how long the contact must be over before it gives again."""
+    for_teams: tuple[Name, ...] = ()
+    """Teams whose seats alone it is for; none named: all."""
 
 
 class Hazard(Area, HitOptions):
@@ -189,6 +195,8 @@ class Arena(Table):
     """With "end" and "restart": the team whose seats must all be out; without it any seat."""
     elimination_seconds: Time = Field(default_factory=lambda: seconds("0"))
     """Seconds that the bout goes on after that, before it ends or restarts."""
+    awaits_late_seats: Truth | None = None
+    """Whether seats that the script still brings count as standing; without it only with "last_team"."""
     elimination_message: Text = "{seat} is out"
     """What `Eliminated` says; {seat}, {by}, {attack}, {arena} and {life} are filled in."""
     respawn_entry: Name | None = None

@@ -43,12 +43,14 @@ class Cue(Table):
     """How long it lasts."""
     gap: Time = Field(default_factory=lambda: seconds("0"))
     """Least time from the start of one to the next; earlier ones are skipped, or wait."""
+    pool: Name | None = None
+    """Of wounds and healing: the pool that must lose or gain points, and whose points count; without it all pools."""
     min_points: NotNegative | None = None
     """Of wounds and healing: the least points that trigger it."""
     below: Share | None = None
-    """Of wounds: triggered when the vital pool falls from above this share to it or below."""
+    """Of wounds: triggered when the `pool`, without one the vital pool, falls from above this share to it or below."""
     attacks: tuple[Name, ...] = ()
-    """Attacks, blasts, afflictions and hazards that trigger it; none named: all."""
+    """Attacks, blasts, afflictions and hazards whose events trigger it; none named: all."""
     kinds: tuple[Name, ...] = ()
     """Kinds that trigger it; none named: all."""
     pitch: Hertz = 440

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING, Annotated, Literal
+from typing import TYPE_CHECKING, Annotated, Any, Literal, NoReturn
 
 from pydantic import BaseModel, BeforeValidator, ConfigDict, Field
 
@@ -63,10 +63,28 @@ def seconds(text: str) -> Duration:
     return Duration.parse(text)
 
 
+class FrozenTable(dict[str, Any]):
+    """A table of tables or values by name that nobody can change; `dict(table)` is a copy to be changed."""
+
+    def _refuse(self, *_given: object, **_named: object) -> NoReturn:
+        raise TypeError("the tables of a rulebook are frozen; rules.edit({key: value}) gives a changed rulebook")
+
+    __setitem__ = __delitem__ = __ior__ = clear = pop = popitem = setdefault = update = _refuse
+
+    def __reduce__(self) -> tuple[type[FrozenTable], tuple[dict[str, Any]]]:
+        return FrozenTable, (dict(self),)
+
+
 class Table(BaseModel):
     """What all tables share: frozen, and closed to unknown keys."""
 
     model_config = ConfigDict(frozen=True, extra="forbid", populate_by_name=True, arbitrary_types_allowed=True)
+
+    def model_post_init(self, _context: object) -> None:
+        """Freeze the tables within."""
+        for name, value in self.__dict__.items():
+            if type(value) is dict:
+                self.__dict__[name] = FrozenTable(value)
 
 
 GuardClass = Annotated[

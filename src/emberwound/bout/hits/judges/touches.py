@@ -9,9 +9,9 @@ from emberwound.bout.attacks import projectiles
 from emberwound.bout.hits import contacts
 from emberwound.bout.hits.damage import land
 from emberwound.bout.state import queries
-from emberwound.bout.state.layout import Count, mark_of, number_of
+from emberwound.bout.state.layout import Count, SeatMark, mark_of, number_of
 from emberwound.bout.state.pairs import TOLD
-from emberwound.bout.state.pending import Contact, Hit, Swing
+from emberwound.bout.state.pending import Contact, Hit, Reached, Swing
 from emberwound.geometry.layout import BodyColumn, BodyMark, ShapeColumn, ShapeMark, VolumeMark, VolumeShape
 from emberwound.vocabulary.clock import CLOSE, exact_ticks, on_grid
 from emberwound.vocabulary.events import StrikeBlocked
@@ -227,11 +227,19 @@ def judge_area(world: World, contact: QueuedContact) -> list[QueuedContact]:
     touch, seat = contact[-1]
     again, tick = world.block.again[world.block.area_of(touch.volume)], world.counts[Count.TICK] + touch.share
     place = world.plan.areas - (world.block.volumes.shape[1] - touch.volume) - len(world.plan.hazards)
-    if seat < len(world.plan.props):
+    if seat < len(world.plan.props) or not _is_for(world, seat, place):
         again[seat] = inf
     elif again[seat] <= tick and not _goes_on_in(world, again, seat, place, tick):
-        world.reached.append((place, seat, touch.shape // world.plan.most_hurtboxes, tick / world.plan.tick_rate))
+        world.reached.append(Reached(place, seat, touch.shape // world.plan.most_hurtboxes, on_grid(tick)))
     return []
+
+
+def _is_for(world: World, seat: int, place: int) -> bool:
+    """Whether a checkpoint or pickup is for the team of a seat."""
+    checkpoints = world.plan.checkpoints
+    number = place - len(checkpoints)
+    teams = checkpoints[place].teams if number < 0 else world.plan.pickups[number].teams
+    return not teams or world.team_name(int(world.block.seat_marks[SeatMark.TEAM, seat])) in teams
 
 
 def _goes_on_in(world: World, again: NDArray[np.float64], seat: int, place: int, tick: float) -> bool:
