@@ -18,14 +18,8 @@ PUSHES = (
     'push = { distance = 3, seconds = 0.3, heading = "facing" }',
     'push = { speed = 6, heading = "towards", lift_deg = 20 }',
 )
-REACTIONS = """
-reactions = [
-    { name = "jolt", guarded = true, seconds = 0.1 },
-    { name = "reel", from = ["back", "above"], seconds = 0.3, severity = 2, variants = ["a", "b"] },
-    { name = "drop", dying = true, seconds = 1 },
-    { name = "open", parried = true, seconds = 0.4, severity = 3 },
-    { name = "flinch", seconds = 0.2, locks = ["attack"] },
-]
+LOCKS = ("move", "attack", "guard", "turn")
+FALLS = """
 stagger_resistance = { points = 4, refill = 3 }
 drag = 0.3
 restitution = 0.5
@@ -35,6 +29,8 @@ ragdoll.points = { crown = [0, 1.2], hip = [0, 0.6], heel = [0.1, 0.1, 0.2], pal
 ragdoll.links = [["crown", "hip"], ["hip", "heel"], ["palm", "crown"]]
 """
 
+ENDINGS = ("end", "restart", "last_team")
+WAITS = ("", "\nawaits_late_seats = true", "\nawaits_late_seats = false")
 LEAVE = '"leave"'
 LEAVES = "strike.rehit_every = 'leave'"
 STAGES = """
@@ -139,6 +135,22 @@ shades = [{{ colour = "rose" }}, {{ above = 0.5, colour = "moss" }}]
 """
 
 
+def reactions(rng: random.Random) -> str:
+    """A table of reactions, each of which locks anything."""
+    rows = [
+        "name = 'jolt', guarded = true, seconds = 0.1",
+        "name = 'reel', from = ['back', 'above'], seconds = 0.3, severity = 2, variants = ['a', 'b']",
+        "name = 'snap', breaks = true, seconds = 0.2, severity = 100",
+        "name = 'drop', dying = true, seconds = 1",
+        "name = 'open', parried = true, seconds = 0.4, severity = 3",
+        "name = 'toss', airborne = true, push = 2, seconds = 0.5, severity = 0",
+        "name = 'flinch', seconds = 0.2",
+    ]
+    chosen = [row for row in rows if rng.random() < 0.8]
+    locks = [[each for each in LOCKS if rng.random() < 0.5] for _ in chosen]
+    return f"reactions = [{', '.join(f'{{ {row}, locks = {each} }}' for row, each in zip(chosen, locks, strict=True))}]"
+
+
 def book(rng: random.Random, space: str) -> str:
     """A whole rulebook of any sort."""
 
@@ -158,7 +170,7 @@ joints.hand = [0.4, 1.1]
 corpse_seconds = {rng.choice([0, 1])}
 respawn_seconds = {rng.choice([0, 0.5])}
 respawn_protection = {rng.choice([0, 0.3])}
-{rng.choice(["", REACTIONS])}
+{rng.choice(["", reactions(rng) + FALLS])}
 guard = {{ damage_share = {rng.choice([0, 0.5])}, drain = {rng.choice([0, 2])}, pool = "oil", broken = 0.3, {guard} }}
 {rng.choice(["", STAGES])}
 pools.health = {{ max = 20, vital = true }}
@@ -244,7 +256,7 @@ walls.step = {{ at = {point(-6, 0.5, 0.5)}, size = {point(4, 1, 1)} }}
 {hazards(rng, point)}
 hazards.east = {{ like = "thorn", at = {point(10, -8, 1)} }}
 hazards.west = {{ like = "thorn", at = {point(-11, 6, 1)} }}
-on_elimination = "{rng.choice(["go_on", "go_on", "end", "restart", "last_team"])}"
+{rng.choice(["", *(f'on_elimination = "{each}"{wait}' for each in ENDINGS for wait in WAITS)])}
 checkpoint_rule = "{rng.choice(["furthest", "latest"])}"
 checkpoints.low = {{ at = {point(-3, 1, 1)}, radius = 1, order = 1, respawn_at = {point(-2, 0, 0)}, refill = ["oil"] }}
 checkpoints.high = {{ at = {point(9, 2, 1)}, radius = 3, order = 2, respawn_at = {point(8, 3, 0)}, whole_team = true }}
@@ -256,7 +268,8 @@ radius = 1
 lives = 1
 gives = {{ health = 3 }}
 counts = {{ shells = 1 }}
-returns_after = {rng.choice(["0.2", LEAVE])}
+returns_after = {rng.choice(["0.2", "0.007", LEAVE])}
+{rng.choice(["", "for_teams = ['t']"])}
 {script(rng, space)}
 """
 

@@ -244,3 +244,48 @@ def test_a_throw_is_asked_about_as_it_hits() -> None:
             rules.wound("heave", "grappler", **circumstance)
     rows = [row for row in ew.study.match_table(rules) if row.attack == "heave"]
     assert {row.hurtbox for row in rows} == {"whole body"} and all(row.damage == 12 for row in rows)
+
+
+def test_nobody_holds_itself_though_its_strike_hits_its_owner() -> None:
+    text = BOOK.format(at="[0.6, 0.9]", contact="none").replace("windup = 0.1\nactive", "hits_owner = true\nactive")
+    bout = ew.Bout(ew.Rulebook.parse(text), arena="yard")
+    a = bout.enter("grappler", seat="a", at=(0, 0))
+    a.order(press="clinch")
+    told = bout.advance(0.5)
+    assert [each.seat for each in only(ew.events.Wounded, told)] == ["a"]
+    assert not only(ew.events.Grabbed, told) and a.position == (0, 0)
+
+
+@pytest.mark.parametrize("pushed", ["a", "b"])
+def test_who_is_knocked_back_in_the_tick_of_a_grab_flies_and_is_not_held(pushed: str) -> None:
+    bout, a, _ = opened()
+    a.order(press="clinch")
+    bout.advance(0.1)
+    bout.seat(pushed).push((3 if pushed == "b" else -3, 3))
+    told = bout.step()
+    (failed,) = only(ew.events.GrabFailed, told)
+    assert (failed.by, failed.seat, failed.reason) == ("a", "b", ew.Reason.KNOCKED_BACK)
+    assert only(ew.events.KnockedBack, told) and not only(ew.events.Grabbed, told)
+    bout.advance(0.2)
+    (x, z) = bout.seat(pushed).position or (0, 0)
+    assert abs(x - (1 if pushed == "b" else 0)) > 0.5 and z > 0.3
+
+
+@pytest.mark.parametrize("let_go", [False, True])
+def test_a_holder_is_credited_with_the_pit_it_carries_its_victim_into(let_go: bool) -> None:
+    """For as long as it holds, and for `credit_seconds` after it let go."""
+    pit = "hazards.pit = { at = [-6, 0], half_space = [-1, 0], fatal = true }"
+    text = BOOK.format(at="[0.9, 0.9]", contact="none").replace(
+        "seconds = 1, b", f"seconds = {2.4 if let_go else 9}, b"
+    )
+    text = text.replace("[settings]", "[settings]\ncredit_seconds = 0.5")
+    text = text.replace("[arenas.yard]", f"[arenas.yard]\n{pit}", 1)
+    bout = ew.Bout(ew.Rulebook.parse(text), arena="yard")
+    a, b = bout.enter("grappler", seat="a", at=(0, 0)), bout.enter("grappler", seat="b", at=(1, 0))
+    a.order(press="clinch")
+    bout.advance(0.25)
+    a.order(move=-1)
+    b.order(move=-1)
+    died = only(ew.events.Died, bout.advance(4))[0]
+    assert (died.seat, died.attack, died.by, died.credit) == ("b", "pit", None, "a")
+    assert died.time > 2

@@ -3,9 +3,11 @@
 from __future__ import annotations
 
 import os
+import platform
 import random
 import re
 import subprocess
+import sys
 from collections.abc import Hashable
 from pathlib import Path
 from typing import Any
@@ -15,7 +17,7 @@ import pytest
 
 import emberwound as ew
 from conftest import PROGRAM, emberwound, range_rules, range_text, steps
-from emberwound.chronicle.files import from_lines, to_lines, write_whole
+from emberwound.chronicle.files import from_lines, load, to_lines, write_whole
 
 HOWS = ("hurtbox", "hitbox", "distance", "charge", "combo_count", "pools", "blast", "guarded")
 
@@ -286,3 +288,57 @@ def test_files_are_written_whole_with_the_rights_and_links_of_the_place(tmp_path
     write_whole(plain, b"3")
     assert not left.exists()
     assert sorted(each.name for each in tmp_path.iterdir()) == ["link.txt", "new.txt", "there"]
+
+
+def test_what_is_left_of_a_killed_writer_is_taken_away_at_once_and_that_of_a_running_one_is_not(tmp_path: Path) -> None:
+    killed = subprocess.Popen([sys.executable, "-c", "pass"])
+    killed.wait()
+    here = platform.node().replace("-", "").replace(".", "") or "here"
+    left, running = (tmp_path / f".new.txt.{here}.{pid}.part" for pid in (killed.pid, os.getppid()))
+    elsewhere = tmp_path / f".new.txt.anothermachine.{killed.pid}.part"
+    for each in (left, running, elsewhere):
+        each.write_bytes(b"half")
+    write_whole(tmp_path / "new.txt", b"whole")
+    assert not left.exists() and running.exists() and elsewhere.exists()
+
+
+def test_endless_files_deep_lines_and_odd_numbers_are_refused_in_our_own_words(saltglass: ew.Rulebook) -> None:
+    device = Path("/dev/zero")
+    if device.exists():
+        with pytest.raises(ew.RulebookError, match="/dev/zero: a device; give a TOML file that can be read"):
+            ew.Rulebook.load(device)
+        with pytest.raises(ew.ChronicleError, match="a device; give a chronicle file"):
+            load(device)
+    lines = to_lines(ew.run(saltglass, "crossing")).splitlines(keepends=True)
+    for at in (0, 3):
+        deep = b"".join([*lines[:at], b"[" * 100_000 + b"\n", *lines[at:]])
+        with pytest.raises(ew.ChronicleError, match="not a chronicle" if at == 0 else "line 4 cannot be read"):
+            from_lines(deep)
+    schedule = {"first": "0.1234567890123456789", "on": 1, "off": "1/3"}
+    with pytest.raises(ew.RulebookError, match=r"schedule.first: .*whole numbers of one part of a second"):
+        saltglass.edit({"arenas.causeway.hazards.vent.schedule": schedule})
+    bout = ew.Bout(range_rules(), arena="range")
+    odd: Any = np.array([1, 2])
+    with pytest.raises(ew.BoutError, match="pools: give a table of pools and their maxima"):
+        bout.enter("post", at="line", pools=odd)
+    for points in (10**400, float("inf"), "x"):
+        text = range_text().replace("[settings]", '[settings]\nsteps = ["storm"]')
+        given: Any = points
+        rules = ew.Rulebook.parse(text, steps={"storm": (lambda _, __, given=given: given, "1")})
+        with pytest.raises(ew.EmberwoundError, match="it must give a finite number from 0 to 1e300"):
+            rules.wound("dart", "post")
+
+
+def test_a_change_on_the_command_line_is_one_line(tmp_path: Path, saltglass_path: Path) -> None:
+    done = emberwound("run", saltglass_path, "crossing", "--set", "attacks.flare.damage=1\nx.y=2", folder=tmp_path)
+    assert (done.returncode, done.stdout) == (2, "") and "a change is one line" in done.stderr
+
+
+def test_a_long_row_of_fighters_like_each_other_is_one_problem_in_any_order() -> None:
+    rows = [f'[fighters.f{n}]\nlike = "f{n - 1}"\n' for n in range(1, 400)]
+    first = range_text().replace("fighters.post", "fighters.f0")
+    for text in (first + "".join(rows), first + "".join(reversed(rows))):
+        with pytest.raises(ew.RulebookError, match="at most 20 like each other") as raised:
+            ew.Rulebook.parse(text)
+        assert [each.key for each in raised.value.problems] == ["fighters.f21.like"]
+    assert ew.Rulebook.parse(first + "".join(rows[:20])).book.fighters["f20"].body.radius == 0.1

@@ -327,3 +327,15 @@ def test_a_push_that_adds_counts_from_the_velocity_its_victim_then_had(sort: str
     assert reed.position == pytest.approx(
         (before[0] + (velocity[0] + 3) * s, before[1] + velocity[1] * s - drop), abs=1e-9
     )
+
+
+@pytest.mark.parametrize("tick_rate", [7, 10, 20, 30, 60, 1000])
+def test_a_hop_shorter_than_the_rest_of_its_tick_lands_at_its_own_time(tick_rate: int) -> None:
+    bout = yard("speed = 5", shot_push="speed = 0.2, lift_deg = 45", shot_lift=0, tick_rate=tick_rate)
+    bout.enter("hewer", at=(0, 0), seat="a").order(press="shoot")
+    bout.enter("mark", at=(2.75, 0), seat="b")
+    found = run(bout, 2)
+    (pushed,), (landed,) = only(events.KnockedBack, found), only(events.Landed, found)
+    assert pushed.time == pytest.approx(2 / 30)
+    assert landed.time - pushed.time == pytest.approx(2 * 0.2 * sin(radians(45)) / 9.81)
+    assert landed.position[0] - 2.75 == pytest.approx(0.2**2 / 9.81)

@@ -253,3 +253,49 @@ def test_what_may_follow_what_is_one_table_and_the_documents_show_it() -> None:
         names = ", ".join(each.name.lower() for each in following) or "nothing"
         assert f"| {state.name.lower()} | {names} |" in text
     assert set(FOLLOWS) == set(ActionState)
+
+
+BESIDE = """
+[[fighters.hewer.reactions]]
+name = "slowed"
+seconds = 1
+locks = {locks}
+"""
+
+
+@pytest.mark.parametrize("locks", ["[]", '["move"]', '["guard", "turn"]'])
+@pytest.mark.parametrize("charge", ["", "charge = { seconds = 0.1 }"])
+def test_an_attack_begins_beside_a_reaction_that_does_not_lock_it(locks: str, charge: str) -> None:
+    bout = yard(BESIDE.format(locks=locks), slow=charge)
+    amber, reed = meet(bout)
+    amber.order(press="flick")
+    run(bout, 0.2)
+    assert reed.reaction is not None and reed.reaction.name == "slowed"
+    reed.order(hold="slow", move=1)
+    run(bout, 0.2)
+    reed.order(hold=())
+    run(bout, 0.2)
+    assert {"slow", "slowed"} <= set(reed.states)
+    assert ("moving" in reed.states) is ("move" not in locks)
+    told = run(bout, 0.6)
+    assert [each.reaction for each in only(events.ReactionEnded, told)] == ["slowed"] and reed.reaction is None
+    assert "slow" in reed.states, "the attack goes on when the reaction is over"
+    run(bout, 1)
+    reed.order(press="flick")
+    assert only(events.AttackBegan, run(bout, 0.1)), "and its fighter is free after it"
+
+
+def test_a_strike_of_the_dead_that_still_trades_is_parried_without_a_reaction() -> None:
+    row = '[[fighters.hewer.reactions]]\nname = "open"\nparried = true\nseconds = 0.3'
+    bout = yard(row, guard="perfect = 9")
+    amber, reed = meet(bout)
+    reed.place((4, 0), teleport=True)
+    reed.order(hold="guard", facing="left")
+    run(bout, 0.1)
+    amber.order(press="hew")
+    bout.step()
+    amber.hurt(100, "fire")
+    bout.step()
+    reed.place((1, 0), teleport=True)
+    told = run(bout, 0.5)
+    assert [each.perfect for each in only(events.Guarded, told)] == [True] and not only(events.ReactionBegan, told)

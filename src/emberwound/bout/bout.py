@@ -226,7 +226,7 @@ class Bout:
             facing=facing,
             lives=lives,
             team=team,
-            pools=pools or {},
+            pools={} if pools is None else pools,
             damage_dealt=damage_dealt,
             speed_share=speed_share,
         )

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import glob
 import os
+import platform
 import shutil
 import tempfile
 import time
@@ -71,7 +72,7 @@ def from_lines(data: bytes, file: str = "chronicle", *, partial: bool = False) -
     for number, line in enumerate(lines, start=2):
         try:
             entry = _read_line(line)
-        except (msgspec.MsgspecError, UnicodeDecodeError) as error:
+        except (msgspec.MsgspecError, UnicodeDecodeError, RecursionError) as error:
             if number == len(lines) + 1 and not rest.endswith(b"\n"):
                 break
             raise ChronicleError(f"{file}: line {number} cannot be read: {error}") from None
@@ -120,7 +121,7 @@ def _read_line(line: bytes) -> Header | End | Input | Event:
 def _read_header(line: bytes, file: str, *, whole: bool) -> Header:
     try:
         opening = msgspec.json.decode(line, type=_Opening)
-    except (msgspec.MsgspecError, UnicodeDecodeError):
+    except (msgspec.MsgspecError, UnicodeDecodeError, RecursionError):
         opening = None
     if opening is None and not whole and OURS in line:
         raise ChronicleError(f"{file}: the file was cut off within its first line; nothing of it can be read")
@@ -134,7 +135,7 @@ def _read_header(line: bytes, file: str, *, whole: bool) -> Header:
         )
     try:
         header = msgspec.json.decode(line, type=Header)
-    except (msgspec.MsgspecError, UnicodeDecodeError) as error:
+    except (msgspec.MsgspecError, UnicodeDecodeError, RecursionError) as error:
         raise ChronicleError(f"{file}: line 1 cannot be read: {error}") from None
     for what, value, most in (("tick_rate", header.tick_rate, 1000), ("seed", header.seed, 2**63 - 1)):
         if not (what == "tick_rate") <= value <= most:
@@ -157,13 +158,20 @@ def load(path: str | Path, steps: Steps | None = None, *, partial: bool = False)
     """
     path = Path(path)
     try:
-        data = path.read_bytes()
+        data = _bytes_of(path)
     except (OSError, ValueError) as error:
         seen = error.strerror if isinstance(error, OSError) else error
         raise ChronicleError(f"{path}: {seen}; give a chronicle file") from None
     chronicle = from_lines(data, path.name, partial=partial)
     chronicle.steps = steps or {}
     return chronicle if chronicle.end.digest else chronicle.completed()
+
+
+def _bytes_of(path: Path) -> bytes:
+    """What a file holds; a device may never end. Raises OSError, ValueError."""
+    if path.is_char_device():
+        raise ValueError("a device")
+    return path.read_bytes()
 
 
 def write_beside(path: Path, data: bytes) -> Path:
@@ -182,7 +190,7 @@ def write_whole(path: Path, data: bytes) -> Path:
     """
     try:
         target = path.resolve()
-        part = target.with_name(f".{target.name}.{os.getpid()}{PART}")
+        part = target.with_name(f".{target.name}.{_here()}.{os.getpid()}{PART}")
         _take_leftovers_away(target)
         try:
             with part.open("wb") as file:
@@ -203,14 +211,33 @@ def write_whole(path: Path, data: bytes) -> Path:
 
 PART = ".part"
 LEFT_SECONDS = 60.0
-"""What was half-written so long ago belongs to no process any more."""
+"""What was half-written so long ago by a process of another machine belongs to none any more."""
+
+
+def _here() -> str:
+    """The name of this machine, as a part of a file's name."""
+    return "".join(each for each in platform.node() if each.isalnum()) or "here"
 
 
 def _take_leftovers_away(target: Path) -> None:
     for left in target.parent.glob(f".{glob.escape(target.name)}.*{PART}"):
         with suppress(OSError):
-            if time.time() - left.stat().st_mtime > LEFT_SECONDS:
+            if _is_left(left) or time.time() - left.stat().st_mtime > LEFT_SECONDS:
                 left.unlink()
+
+
+def _is_left(part: Path) -> bool:
+    """Whether a half-written file is that of a process of this machine that does not run any more."""
+    *_, node, process = part.name.removesuffix(PART).rsplit(".", 2)
+    if node != _here() or not process.isdigit() or os.name != "posix":
+        return False
+    try:
+        os.kill(int(process), 0)
+    except ProcessLookupError:
+        return True
+    except (OSError, OverflowError):
+        return False
+    return False
 
 
 def ready_folder(folder: Path) -> Path:

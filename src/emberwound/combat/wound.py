@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from math import floor, isfinite
+from math import floor
 from typing import TYPE_CHECKING, NamedTuple
 
 from emberwound.combat.terms import WoundContext
-from emberwound.vocabulary.errors import EmberwoundError
+from emberwound.vocabulary.errors import EmberwoundError, shortened
 from emberwound.vocabulary.ledger import Ledger, Loss, Step
 
 if TYPE_CHECKING:
@@ -22,6 +22,9 @@ if TYPE_CHECKING:
         WoundTerms,
     )
 
+
+MOST_POINTS = 1e300
+"""No own step gives more points."""
 
 HALF_SLACK = 1e-9
 """Products of decimals such as 6 x 1.9 x 2.5 miss an exact half by less than this."""
@@ -167,13 +170,14 @@ def kill(body: BodyStats, values: Sequence[float]) -> tuple[Ledger, list[float]]
 def _own(own: OwnStep, amount: float, context: WoundContext) -> float:
     try:
         after = own.function(amount, context)
+        fits = isinstance(after, int | float) and not isinstance(after, bool) and 0.0 <= after <= MOST_POINTS
     except Exception as error:
         name = type(error).__name__
         raise EmberwoundError(f"own step {own.name!r} (version {own.version}) raised {name}: {error}") from error
-    if isinstance(after, bool) or not isinstance(after, int | float) or not isfinite(after) or after < 0.0:
+    if not fits:
         raise EmberwoundError(
-            f"own step {own.name!r} (version {own.version}) gave {after!r} for {amount:g} points; "
-            "it must give a finite number from 0 up"
+            f"own step {own.name!r} (version {own.version}) gave {shortened(after)} for {amount:g} points; "
+            "it must give a finite number from 0 to 1e300"
         )
     return float(after)
 

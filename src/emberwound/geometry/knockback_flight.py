@@ -83,7 +83,7 @@ def fly_knocked_back(
         if z < floor:
             z, vz = floor, max(vz, 0.0)
         if lands:
-            _note_landing(bodies, marks, body, max(dt - left, 0.0), (x, y, z))
+            _note_landing(bodies, marks, body, dt - left, (x, y, z))
             if vz <= SMALLEST_BOUNCE * gravity:
                 vz, grounded = 0.0, True
     put(bodies, BodyColumn.END, body, (x, y, z))
@@ -252,7 +252,7 @@ def _note_landing(
     late: float,
     feet: tuple[float, float, float],
 ) -> None:
-    """Keep the first landing of a tick: seconds into it, and where."""
+    """Keep the first landing of a tick: seconds into it, below 0 within the head start, and where."""
     if not marks[BodyMark.LANDED, body]:
         marks[BodyMark.LANDED, body] = 1
         bodies[BodyColumn.LANDING, body] = late

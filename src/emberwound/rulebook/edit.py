@@ -46,6 +46,8 @@ def read_change(text: str) -> tuple[str, Any]:
     key, equals, written = text.partition("=")
     if not equals or not key.strip():
         raise ValueError("give KEY=VALUE, such as attacks.flare.damage=12")
+    if "\n" in text.strip() or "\r" in text.strip():
+        raise ValueError("a change is one line; give each change an option of its own, or a comma between them")
     if not written.strip():
         return key.strip(), None
     try:

@@ -17,7 +17,7 @@ from emberwound.rulebook.models import Book
 from emberwound.rulebook.outline import dotted, place_of, table_keys, value_at
 from emberwound.rulebook.templates import Expanded
 from emberwound.vocabulary.errors import RulebookError, nearest_name, shortened
-from emberwound.vocabulary.limits import MOST_LEVELS
+from emberwound.vocabulary.limits import MOST_BOOK_BYTES, MOST_LEVELS
 from emberwound.vocabulary.problems import Problem
 
 if TYPE_CHECKING:
@@ -30,7 +30,7 @@ def read_file(path: str | Path) -> str:
     """The text of a rulebook file. Raises RulebookError when there is none, or it is no text."""
     path = Path(path)
     try:
-        return path.read_text(encoding="utf-8-sig")
+        return _text_of(path)
     except FileNotFoundError:
         beside = [each.name for each in path.parent.glob("*.toml")] if path.parent.is_dir() else []
         nearest = nearest_name(path.name, sorted(beside))
@@ -43,6 +43,17 @@ def read_file(path: str | Path) -> str:
     except (OSError, ValueError) as error:
         seen = str(error.strerror if isinstance(error, OSError) else error)
         raise RulebookError([Problem(printable(path), "", seen, "give a TOML file that can be read")]) from None
+
+
+def _text_of(path: Path) -> str:
+    """The text of a file, or of what is read like one, up to the size of a book. Raises OSError, ValueError."""
+    if path.is_char_device():
+        raise ValueError("a device")
+    with path.open("rb") as file:
+        data = file.read(MOST_BOOK_BYTES + 1)
+    if len(data) > MOST_BOOK_BYTES:
+        raise ValueError(f"more than {MOST_BOOK_BYTES >> 20} MiB")
+    return data.decode("utf-8-sig").replace("\r\n", "\n")
 
 
 def printable(path: Path) -> str:

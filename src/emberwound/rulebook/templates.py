@@ -28,6 +28,7 @@ class Expanded:
         self.problems: list[Problem] = []
         self._from: dict[str, tuple[str, dict[str, Any]]] = {}
         self._lost: set[str] = set()
+        self._fighters: dict[str, tuple[Any, int]] = {}
         self._templates = self._read_templates(tables.get(TEMPLATES, {}))
         self.used: set[tuple[str, str]] = set()
         self.tables = {key: table for key, table in tables.items() if key != TEMPLATES}
@@ -35,17 +36,18 @@ class Expanded:
             self.tables["arenas"] = {name: self._arena(name, arena) for name, arena in tables["arenas"].items()}
         if isinstance(tables.get("fighters"), dict):
             fighters = tables["fighters"]
-            self.tables["fighters"] = {name: self._fighter(name, fighters, (name,)) for name in fighters}
+            self.tables["fighters"] = {name: self._fighter(name, fighters) for name in fighters}
 
     def told(self, problems: Iterable[Problem]) -> list[Problem]:
         """Problems, each where it was written: in the template or the fighter that gave it.
 
         What follows from a `like` that leads nowhere is left out.
         """
+        own = set(self.problems)
         found = [
-            problem if problem in self.problems else self._at_source(problem)
+            problem if problem in own else self._at_source(problem)
             for problem in problems
-            if problem in self.problems or not any(_is_below(problem.key, lost) for lost in self._lost)
+            if problem in own or self._lost.isdisjoint(_places(problem.key))
         ]
         return list(dict.fromkeys(found))
 
@@ -107,22 +109,42 @@ class Expanded:
         self._from[dotted(key)] = (f"{TEMPLATES}.{section}.{template}", own)
         return merged(known[template], own)
 
-    def _fighter(self, name: str, fighters: dict[str, Any], chain: tuple[str, ...]) -> Any:
-        entry = fighters[name]
+    def _fighter(self, name: str, fighters: dict[str, Any]) -> Any:
+        """The table of a fighter written out: from the one that is like none down, each one once."""
+        chain: list[str] = []
+        while name not in self._fighters:
+            entry = fighters[name]
+            other = entry.get(LIKE) if isinstance(entry, dict) else None
+            chain.append(name)
+            if other is None:
+                break
+            other = self._known(("fighters", name), other, fighters, "a fighter")
+            if other is None or other in chain:
+                break
+            name = other
+        for each in reversed(chain):
+            self._fighters[each] = self._written_out(each, fighters[each])
+        return self._fighters[chain[0] if chain else name][0]
+
+    def _written_out(self, name: str, entry: Any) -> tuple[Any, int]:
+        """One fighter's table, and how many it is like, one through the other; the one it is like is written out."""
         if not isinstance(entry, dict) or LIKE not in entry:
-            return entry
+            return entry, 0
         own = {inner: value for inner, value in entry.items() if inner != LIKE}
-        other = self._known(("fighters", name), entry[LIKE], fighters, "a fighter")
-        if other is None:
-            return own
-        if other in chain or len(chain) > MOST_LEVELS:
+        other = entry[LIKE] if isinstance(entry[LIKE], str) else ""
+        whole, depth = self._fighters.get(other, (None, MOST_LEVELS))
+        if f"fighters.{name}" in self._lost:
+            return own, 0
+        if f"fighters.{other}" in self._lost:
+            self._lost.add(f"fighters.{name}")
+            return own, 0
+        if depth >= MOST_LEVELS:
             allowed = f"allowed: a fighter that is not like this one itself; at most {MOST_LEVELS} like each other"
             self._report(("fighters", name, LIKE), f'"{other}"', allowed)
-            self._lost.update(f"fighters.{each}" for each in (name, *chain))
-            return own
-        whole = self._fighter(other, fighters, (*chain, other))
+            self._lost.add(f"fighters.{name}")
+            return own, 0
         self._from[f"fighters.{name}"] = (f"fighters.{other}", own)
-        return merged(whole, own) if isinstance(whole, dict) else own
+        return (merged(whole, own) if isinstance(whole, dict) else own), depth + 1
 
     def _known(self, key: tuple[str, ...], name: Any, known: dict[str, Any], what: str) -> str | None:
         if isinstance(name, str) and name in known:
@@ -139,8 +161,9 @@ class Expanded:
             self.problems.append(problem)
 
 
-def _is_below(key: str, place: str) -> bool:
-    return key == place or key.startswith((f"{place}.", f"{place}["))
+def _places(key: str) -> list[str]:
+    """A dotted key, and those of all tables and lists that it lies in."""
+    return [*(key[: each.start()] for each in re.finditer(r"[.\[]", key)), key]
 
 
 def merged(base: dict[str, Any], own: dict[str, Any]) -> dict[str, Any]:

@@ -19,7 +19,16 @@ FOLLOWS: dict[ActionState, tuple[ActionState, ...]] = {
     ActionState.FREE: (ActionState.CHARGING, ActionState.ATTACKING, ActionState.REACTING, ActionState.DEAD),
     ActionState.CHARGING: (ActionState.ATTACKING, ActionState.FREE, ActionState.REACTING, ActionState.DEAD),
     ActionState.ATTACKING: (ActionState.FREE, ActionState.ATTACKING, ActionState.REACTING, ActionState.DEAD),
-    ActionState.REACTING: (ActionState.FREE, ActionState.REACTING, ActionState.DEAD),
+    ActionState.REACTING: (
+        ActionState.FREE,
+        ActionState.CHARGING,
+        ActionState.ATTACKING,
+        ActionState.REACTING,
+        ActionState.DEAD,
+    ),
     ActionState.DEAD: (),
 }
-"""What may follow what. Nothing follows death: the next life is another body."""
+"""What may follow what. A reaction that does not lock attacks goes on beside one.
+
+Nothing follows death: the next life is another body.
+"""

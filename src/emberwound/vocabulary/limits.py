@@ -11,6 +11,12 @@ SMALLEST = 1e-6
 MOST_LEVELS = 20
 """Tables and lists of a rulebook within each other."""
 
+MOST_BOOK_BYTES = 64 << 20
+"""A rulebook's file is not read any further."""
+
+MOST_SCHEDULE_PARTS = 10**9
+"""Times of a schedule fall on parts of a second as small as this at the least, so that they stay whole numbers."""
+
 MOST_PROBLEMS_TOLD = 40
 """A message lists so many problems and counts the rest; `RulebookError.problems` has all of them."""
 

@@ -9,6 +9,7 @@ import numpy as np
 
 from emberwound.bout.attacks import timeline
 from emberwound.bout.bodies import movement
+from emberwound.bout.hits import kill_credit
 from emberwound.bout.state import queries
 from emberwound.bout.state.layout import Count, Timer, mark_of, number_of
 from emberwound.bout.state.pending import PendingGrab
@@ -16,7 +17,7 @@ from emberwound.geometry.layout import BodyColumn, BodyMark, Knockback, Layer, M
 from emberwound.geometry.ray import ray_touches
 from emberwound.plan.space import turned
 from emberwound.vocabulary.clock import NEVER
-from emberwound.vocabulary.events import Grabbed, GrabEnded, GrabFailed, Wounded
+from emberwound.vocabulary.events import Grabbed, GrabEnded, GrabFailed, KnockedBack, Wounded
 from emberwound.vocabulary.events.base import TICK_START
 from emberwound.vocabulary.reasons import Reason
 
@@ -31,7 +32,7 @@ if TYPE_CHECKING:
 def note(world: World, hit: Hit, where: HitLocation, result: HitResult, cause: int) -> None:
     """Take note of a strike that holds whom it hit, unless a guard met it."""
     holder = hit.striker
-    if result.guard is not None or holder < 0:
+    if result.guard is not None or holder < 0 or holder == where.body:
         return
     slot = number_of(int(world.block.body_marks[BodyMark.ATTACK, holder]))
     world.pending_grabs.append(PendingGrab(holder, where.body, slot, where.time, cause))
@@ -54,12 +55,9 @@ def _bind(world: World, grab: PendingGrab) -> None:
     attack = queries.fighter_of(world, grab.holder).attacks[grab.slot]
     if attack.grab is None:
         return
-    if any(marks[mark, body] for mark in (BodyMark.HOLDS, BodyMark.HELD_BY) for body in bound):
-        world.emit(
-            GrabFailed(
-                time=grab.time, seat=seat, by=by, cause=grab.cause, attack=attack.name, reason=Reason.ALREADY_BOUND
-            )
-        )
+    why = _hindrance(world, bound)
+    if why is not None:
+        world.emit(GrabFailed(time=grab.time, seat=seat, by=by, cause=grab.cause, attack=attack.name, reason=why))
         return
     until = world.counts[Count.TICK] + 1 + attack.grab.ticks
     grabbed = world.emit(
@@ -72,6 +70,17 @@ def _bind(world: World, grab: PendingGrab) -> None:
     world.block.timers[Timer.GRAB_END][grab.victim] = until
     world.wake(until)
     _hang(world, grab.victim)
+
+
+def _hindrance(world: World, bound: tuple[int, int]) -> Reason | None:
+    """Why one of two bodies cannot hold the other: who is bound already, or knocked back in this tick."""
+    marks = world.block.body_marks
+    if any(marks[mark, body] for mark in (BodyMark.HOLDS, BodyMark.HELD_BY) for body in bound):
+        return Reason.ALREADY_BOUND
+    names = [world.name_of_body(body) for body in bound]
+    if any(isinstance(event, KnockedBack) and event.seat in names for event in world.events):
+        return Reason.KNOCKED_BACK
+    return None
 
 
 def _hang(world: World, victim: int) -> None:
@@ -184,6 +193,8 @@ def end(world: World, victim: int, reason: Reason, time: float = TICK_START, cau
     if holder < 0:
         return
     attack = attack_of(world, holder)
+    now = world.counts[Count.TICK] / world.plan.tick_rate if time == TICK_START else time
+    kill_credit.note_holder(world, victim, now)
     marks[BodyMark.HELD_BY, victim] = marks[BodyMark.HOLDS, holder] = marks[BodyMark.GRAB, holder] = 0
     world.counts[Count.GRABS] -= 1
     block.timers[Timer.GRAB_END][victim] = NEVER

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from emberwound.bout.state.layout import SeatMark, mark_of, number_of
+from emberwound.geometry.layout import BodyMark
 
 if TYPE_CHECKING:
     from emberwound.bout.hits.victims import Victim
@@ -16,6 +17,19 @@ def note_hit(world: World, victim: Victim, hit: Hit, time: float) -> None:
     """Take note of a hit; in a chain of death blasts, of who caused the first, unless that is the victim's teammate."""
     passed_on = hit.credit >= 0 and world.block.seat_marks[SeatMark.TEAM, hit.credit] != victim.team
     victim.note(world, hit.credit if passed_on else hit.by, time)
+
+
+def note_holder(world: World, body: int, time: float) -> None:
+    """Take note that a body is held at a time, which counts as a hit of its holder, unless that is a teammate."""
+    marks, block = world.block.body_marks, world.block
+    holder = number_of(int(marks[BodyMark.HELD_BY, body]))
+    if holder < 0 or marks[BodyMark.TEAM, holder] == marks[BodyMark.TEAM, body]:
+        return
+    by, seats, times = int(marks[BodyMark.OWNER, holder]), block.hurt_by[:, body], block.hurt_at[:, body]
+    known = (seats == by).nonzero()[0]
+    free = (seats == 0).nonzero()[0]
+    place = int(known[0] if known.size else free[0] if free.size else times.argmin())
+    seats[place], times[place] = by, time
 
 
 def lately(world: World, body: int, time: float) -> list[str]:

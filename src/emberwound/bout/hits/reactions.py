@@ -14,7 +14,7 @@ from emberwound.bout.state.layout import Count, SeatMark, Timer, mark_of, number
 from emberwound.bout.state.pending import PendingReaction
 from emberwound.combat.hit import Stagger
 from emberwound.combat.reaction import HitSummary, choose, side_of
-from emberwound.geometry.layout import BodyColumn, BodyMark, Knockback
+from emberwound.geometry.layout import BodyColumn, BodyMark, Knockback, Presence
 from emberwound.vocabulary.action_state import ActionState
 from emberwound.vocabulary.clock import NEVER
 from emberwound.vocabulary.events import ReactionBegan, ReactionEnded
@@ -81,7 +81,7 @@ def stagger(world: World, body: int, fighter: FighterPlan) -> Stagger | None:
 def settle(world: World) -> None:
     """Begin what the hits of this tick lead to: of several the most severe, of equals the last."""
     for body, hits in world.pending_reactions.items():
-        if body in world.lethal_hits:
+        if body in world.lethal_hits or world.block.body_marks[BodyMark.PRESENCE, body] != Presence.LIVE:
             continue
         _write_stagger(world, body)
         fighter = queries.fighter_of(world, body)
@@ -177,7 +177,8 @@ def end(world: World, body: int) -> None:
     if terms is None:
         return
     forget(world, body)
-    become(world, body, ActionState.FREE)
+    if is_reacting(world, body):
+        become(world, body, ActionState.FREE)
     block = world.block
     seat = world.seat_of(body)
     block.body_marks[BodyMark.TURNS_TO_FOES, body] = block.seat_marks[SeatMark.TURNS_TO_FOES, seat]

@@ -34,6 +34,7 @@ def die(world: World, lethal: LethalHit) -> Died:
         block.timers[Timer.RESPAWN][seat] = after + fighter.respawn_ticks
         world.wake(after + fighter.respawn_ticks)
     reaction, variant = reactions.dying(world, body) if fighter.reactions else (None, None)
+    kill_credit.note_holder(world, body, lethal.time)
     hurters = kill_credit.lately(world, body, lethal.time)
     died = world.emit(
         Died(

@@ -63,12 +63,12 @@ def entered(  # noqa: PLR0913 (each is a field of the input, by name)
 
 def _pools(fighter: FighterPlan | None, asked: Mapping[str, float]) -> dict[str, float]:
     """The maxima of pools that are not the fighter's own, in its order of pools."""
-    if fighter is None or not asked:
-        return {}
     try:
         given = dict(asked)
     except (TypeError, ValueError):
         raise BoutError(f"pools: give a table of pools and their maxima; got {shortened(asked)}") from None
+    if fighter is None:
+        return {}
     known = [pool.name for pool in fighter.stats.pools]
     for name, maximum in given.items():
         validate.name(f"pool of {fighter.name}", name, known)

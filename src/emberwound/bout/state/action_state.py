@@ -25,6 +25,7 @@ def become(world: World, body: int, state: ActionState) -> None:
 
 
 def become_free(world: World, body: int) -> None:
-    """Let a body be done with an attack; what took its place goes on."""
+    """Let a body be done with an attack; a reaction that took its place, or that ran beside it, goes on."""
     if action_of(world, body) in (ActionState.ATTACKING, ActionState.CHARGING):
-        become(world, body, ActionState.FREE)
+        reacts = world.block.body_marks[BodyMark.REACTION, body]
+        become(world, body, ActionState.REACTING if reacts else ActionState.FREE)

@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
+from math import lcm
 from typing import TYPE_CHECKING
 
 from emberwound.rulebook.checks.pushes import check_push
 from emberwound.rulebook.checks.reading import Findings, said
+from emberwound.vocabulary.limits import MOST_SCHEDULE_PARTS
 
 if TYPE_CHECKING:
-    from emberwound.rulebook.models import Area, Arena, Hazard
+    from emberwound.rulebook.models import Area, Arena, Hazard, Schedule
     from emberwound.rulebook.outline import Key
 
 SHAPES = ("radius", "size", "half_space")
@@ -28,6 +30,8 @@ def check_hazard(found: Findings, key: Key, hazard: Hazard, arena: Arena) -> Non
         found.report((*key, "kind"), "missing", "required where damage is above 0: what kind of wound is it?")
     check_area(found, key, hazard, arena.space)
     check_push(found, key, hazard.push, travels=False)
+    if hazard.schedule is not None:
+        _schedule(found, (*key, "schedule"), hazard.schedule)
     if hazard.solid:
         _solid(found, key, hazard, arena)
     if hazard.path is not None and hazard.path not in arena.paths:
@@ -35,6 +39,15 @@ def check_hazard(found: Findings, key: Key, hazard: Hazard, arena: Arena) -> Non
     if (hazard.path is None) != (hazard.speed is None):
         seen = "a speed without a path" if hazard.path is None else "a path without a speed"
         found.report((*key, "path"), seen, "they belong together: give both or neither")
+
+
+def _schedule(found: Findings, key: Key, schedule: Schedule) -> None:
+    """Times of a schedule have a common part that is not too small to count in."""
+    times = {name: getattr(schedule, name) for name in ("first", "on", "off")}
+    if lcm(*(found.seconds(time).denominator for time in times.values())) > MOST_SCHEDULE_PARTS:
+        name = max(times, key=lambda each: found.seconds(times[each]).denominator)
+        allowed = "give times that are all whole numbers of one part of a second, of 1e-9 s at least"
+        found.report((*key, name), str(times[name].written()), allowed)
 
 
 def _solid(found: Findings, key: Key, hazard: Hazard, arena: Arena) -> None:
