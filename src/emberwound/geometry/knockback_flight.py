@@ -13,7 +13,7 @@ from emberwound.geometry.obstacles import (
     carry,
     first_wall,
     footing_share,
-    has_footing,
+    rests,
     wall_normal,
     within_bounds,
 )
@@ -32,6 +32,9 @@ SMALLEST_BOUNCE = 0.05
 
 FINEST = 0.0005
 """Seconds of flight that count as straight where a wall is near; g t^2 / 8 off at most."""
+
+STUCK = 1e-9
+"""A share of the radius: who comes no further in the air lies between two edges, and on both."""
 
 State = tuple[float, float, float, float, float, float]
 
@@ -144,9 +147,9 @@ def _slide(
     )
     if gravity == 0.0:
         return (ex, ey, ez, ax, ay, az), t, True
-    if ez <= floor or has_footing(shapes, begin, (ex, ey, ez), radius, core):
+    if ez <= floor or rests(shapes, begin, (ex, ey, ez), radius, core):
         return (ex, ey, ez, ax, ay, 0.0), t, True
-    if wall >= 0 or not has_footing(shapes, begin, (x, y, z), radius, core):
+    if wall >= 0 or not rests(shapes, begin, (x, y, z), radius, core):
         return (ex, ey, ez, ax, ay, 0.0), t, False
     share = footing_share(shapes, begin, (x, y, z), move, radius, core)
     met = _slide_time(speed, slowing, share * way)
@@ -215,6 +218,9 @@ def _fly(
         ez, lands, az = floor, True, -restitution * az
         if az > SMALLEST_BOUNCE * gravity:
             ax, ay = ax * restitution, ay * restitution
+    elif lands:
+        stuck = abs(ex - x) + abs(ey - y) + abs(ez - z) <= STUCK * radius
+        lands = stuck or rests(shapes, begin, (ex, ey, ez), radius, core)
     return (ex, ey, ez, ax, ay, az), t, lands
 
 

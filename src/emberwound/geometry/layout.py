@@ -198,7 +198,8 @@ class ModelColumn(Constants):
     SLIDE_DECELERATION: Final = 5  # lengths a second, squared
     RESTITUTION: Final = 6  # share of the speed kept at a bounce
     WEIGHT: Final = 7
-    COLUMNS: Final = 8
+    STEP: Final = 8  # height that it steps up and down as it walks
+    COLUMNS: Final = 9
 
 
 class PathMark(Constants):

@@ -194,6 +194,29 @@ def has_footing(
 
 
 @kernel
+def rests(
+    shapes: NDArray[np.float64], begin: int, feet: tuple[float, float, float], radius: float, core: float
+) -> bool:
+    """Whether a wall below carries who does not walk: on a side that is not steep, and on no edge beside its middle."""
+    fraction, wall = first_wall(shapes, begin, feet, (0.0, 0.0, -FOOTHOLD * radius), radius, core)
+    if wall < 0:
+        return False
+    low = (feet[0], feet[1], feet[2] - FOOTHOLD * radius * fraction)
+    up = wall_normal(shapes, wall, low, radius, core)[2]
+    if up <= STEEP:
+        return False
+    px, py, pz = _to_wall(shapes, wall, low[0], low[1], low[2] + radius)
+    ux, uy, uz = _turn(shapes, wall, 0.0, 0.0, core)
+    hx, hy, hz = shapes[ShapeColumn.B, wall], shapes[ShapeColumn.B + 1, wall], shapes[ShapeColumn.B + 2, wall]
+    share = segment_box_share(px, py, pz, ux, uy, uz, hx, hy, hz)
+    beside = 0
+    for out in (beyond(px + share * ux, hx), beyond(py + share * uy, hy), beyond(pz + share * uz, hz)):
+        if out != 0.0:
+            beside += 1
+    return beside < 2 or up > 1.0 - FOOTHOLD
+
+
+@kernel
 def footing_share(
     shapes: NDArray[np.float64],
     begin: int,
@@ -202,12 +225,12 @@ def footing_share(
     radius: float,
     core: float,
 ) -> float:
-    """The share of `move` after which a body that begins it with a footing and ends it without has lost it."""
+    """The share of `move` after which a body that rests on a wall as it begins it, and not as it ends, has lost it."""
     held, lost = 0.0, 1.0
     for _ in range(HALVINGS):
         half = 0.5 * (held + lost)
         place = (feet[0] + move[0] * half, feet[1] + move[1] * half, feet[2] + move[2] * half)
-        if has_footing(shapes, begin, place, radius, core):
+        if rests(shapes, begin, place, radius, core):
             held = half
         else:
             lost = half

@@ -7,11 +7,12 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
+from emberwound.geometry.ground_walk import drop_along, walk
 from emberwound.geometry.jit import kernel
 from emberwound.geometry.knockback_flight import fly_knocked_back
 from emberwound.geometry.layout import ArenaBound, BodyColumn, BodyMark, ModelColumn, Movement, PathMark, Presence
 from emberwound.geometry.neighbours import nearest_foe
-from emberwound.geometry.obstacles import carry, footing_share, has_footing, within_bounds
+from emberwound.geometry.obstacles import carry, has_footing, within_bounds
 from emberwound.geometry.pose import put
 
 if TYPE_CHECKING:
@@ -60,7 +61,39 @@ def _along_path(
 
 
 @kernel
-def _advance(
+def _put(
+    bodies: NDArray[np.float64],
+    marks: NDArray[np.int64],
+    body: int,
+    walls: NDArray[np.float64],
+    feet: tuple[float, float, float],
+    velocity: tuple[float, float, float],
+    lands: bool,  # noqa: FBT001 (kernels take no keywords)
+) -> None:
+    """Write where a body ends the tick, within the bounds, and whether it stands."""
+    x, y, z = feet
+    vx, vy, vz = velocity
+    x, y, vx, vy = within_bounds(walls, x, y, vx, vy)
+    if z > walls[ArenaBound.HIGH + 2]:
+        z, vz = walls[ArenaBound.HIGH + 2], min(vz, 0.0)
+    marks[BodyMark.GROUNDED, body] = 1 if lands else 0
+    put(bodies, BodyColumn.END, body, (x, y, z))
+    put(bodies, BodyColumn.VELOCITY, body, (vx, vy, vz))
+
+
+@kernel
+def _place_of(bodies: NDArray[np.float64], column: int, body: int) -> tuple[float, float, float]:
+    return bodies[column, body], bodies[column + 1, body], bodies[column + 2, body]
+
+
+@kernel
+def _floor_of(walls: NDArray[np.float64]) -> float:
+    floor: float = max(walls[ArenaBound.FLOOR], walls[ArenaBound.LOW + 2])
+    return floor
+
+
+@kernel
+def _glide(
     bodies: NDArray[np.float64],
     marks: NDArray[np.int64],
     body: int,
@@ -70,40 +103,77 @@ def _advance(
     move: tuple[float, float, float],
     radius: float,
     core: float,
+    weightless: bool,  # noqa: FBT001 (kernels take no keywords)
+) -> None:
+    """Carry a body that feels no pull along `move`, sliding along what it meets, up and down too.
+
+    What never feels any stands wherever it is; a lunge goes on when it is over.
+    """
+    feet, velocity = _place_of(bodies, BodyColumn.START, body), _place_of(bodies, BodyColumn.VELOCITY, body)
+    falls = marks[BodyMark.GROUNDED, body] == 0
+    x, y, z, vx, vy, vz, lands = carry(shapes, first_wall, feet, move, velocity, radius, core, 0.0)
+    if z <= _floor_of(walls):
+        z, lands = _floor_of(walls), True
+    if weightless:
+        lands, vz = True, max(vz, 0.0) if lands else vz
+    elif not lands and not falls and vz <= 0.0:
+        lands = has_footing(shapes, first_wall, (x, y, z), radius, core)
+    if lands and not weightless:
+        vz = max(vz, 0.0) if marks[BodyMark.LUNGES, body] else 0.0
+    _put(bodies, marks, body, walls, (x, y, z), (vx, vy, vz), lands)
+
+
+@kernel
+def _walk_on(
+    bodies: NDArray[np.float64],
+    marks: NDArray[np.int64],
+    body: int,
+    shapes: NDArray[np.float64],
+    first_wall: int,
+    walls: NDArray[np.float64],
+    radius: float,
+    core: float,
+    step: float,
     gravity: float,
     dt: float,
 ) -> None:
-    """Carry a body along `move`, sliding along what it meets, and write its END, velocity and footing.
+    """Let a body walk on the ground for a tick; where that ends it falls from that moment on."""
+    floor = _floor_of(walls)
+    feet, (vx, vy, _) = _place_of(bodies, BodyColumn.START, body), _place_of(bodies, BodyColumn.VELOCITY, body)
+    x, y, z, vx, vy, left = walk(shapes, first_wall, floor, feet, (vx * dt, vy * dt), (vx, vy), radius, core, step)
+    vz, lands = 0.0, left == 0.0
+    if not lands:
+        falling = left * dt
+        drop = (vx * falling, vy * falling, max(-0.5 * gravity * falling * falling, floor - z))
+        speed = (vx, vy, -gravity * falling)
+        x, y, z, vx, vy, vz, lands = drop_along(shapes, first_wall, (x, y, z), drop, speed, radius, core)
+        if z <= floor:
+            z, lands = floor, True
+        if lands:
+            vz = 0.0
+    _put(bodies, marks, body, walls, (x, y, z), (vx, vy, vz), lands)
 
-    What feels no pull stands wherever it is. What walks off a ledge falls from that moment on.
-    """
-    weightless = gravity == 0.0
-    f, v = BodyColumn.START, BodyColumn.VELOCITY
-    falls = not marks[BodyMark.GROUNDED, body]
-    feet = (bodies[f, body], bodies[f + 1, body], bodies[f + 2, body])
-    velocity = (bodies[v, body], bodies[v + 1, body], bodies[v + 2, body])
-    x, y, z, vx, vy, vz, lands = carry(shapes, first_wall, feet, move, velocity, radius, core, 0.0)
-    floor = max(walls[ArenaBound.FLOOR], walls[ArenaBound.LOW + 2])
-    if z <= floor:
-        z, lands = floor, True
-    x, y, vx, vy = within_bounds(walls, x, y, vx, vy)
-    if z > walls[ArenaBound.HIGH + 2]:
-        z, vz = walls[ArenaBound.HIGH + 2], min(vz, 0.0)
-    if weightless:
-        lands, vz = True, max(vz, 0.0) if lands else vz
-    if not lands and not falls and vz <= 0.0:
-        lands = has_footing(shapes, first_wall, (x, y, z), radius, core)
-        if not lands and has_footing(shapes, first_wall, feet, radius, core):
-            way = (x - feet[0], y - feet[1], z - feet[2])
-            falling = (1.0 - footing_share(shapes, first_wall, feet, way, radius, core)) * dt
-            drop = (0.0, 0.0, max(-0.5 * gravity * falling * falling, floor - z))
-            speed = (vx, vy, -gravity * falling)
-            x, y, z, vx, vy, vz, lands = carry(shapes, first_wall, (x, y, z), drop, speed, radius, core, 0.0)
-    if lands and not weightless:
-        vz = max(vz, 0.0) if marks[BodyMark.LUNGES, body] else 0.0
-    marks[BodyMark.GROUNDED, body] = 1 if lands else 0
-    put(bodies, BodyColumn.END, body, (x, y, z))
-    put(bodies, BodyColumn.VELOCITY, body, (vx, vy, vz))
+
+@kernel
+def _fall(
+    bodies: NDArray[np.float64],
+    marks: NDArray[np.int64],
+    body: int,
+    shapes: NDArray[np.float64],
+    first_wall: int,
+    walls: NDArray[np.float64],
+    move: tuple[float, float, float],
+    radius: float,
+    core: float,
+) -> None:
+    """Let a body in the air move by `move`; nothing that it meets on its way over the ground lifts it."""
+    feet, velocity = _place_of(bodies, BodyColumn.START, body), _place_of(bodies, BodyColumn.VELOCITY, body)
+    x, y, z, vx, vy, vz, lands = drop_along(shapes, first_wall, feet, move, velocity, radius, core)
+    if z <= _floor_of(walls):
+        z, lands = _floor_of(walls), True
+    if lands:
+        vz = 0.0
+    _put(bodies, marks, body, walls, (x, y, z), (vx, vy, vz), lands)
 
 
 @kernel
@@ -173,19 +243,13 @@ def move_bodies(
                 dz = (bodies[BodyColumn.VELOCITY + 2, body] - 0.5 * pull * dt) * dt
                 bodies[BodyColumn.VELOCITY + 2, body] -= pull * dt
         move = (bodies[BodyColumn.VELOCITY, body] * dt, bodies[BodyColumn.VELOCITY + 1, body] * dt, dz)
-        _advance(
-            bodies,
-            marks,
-            body,
-            shapes,
-            first_wall,
-            walls,
-            move,
-            radius,
-            core,
-            models[ModelColumn.GRAVITY, model],
-            dt,
-        )
+        if weightless or marks[BodyMark.LUNGES, body]:
+            _glide(bodies, marks, body, shapes, first_wall, walls, move, radius, core, weightless)
+        elif grounded and bodies[BodyColumn.VELOCITY + 2, body] <= 0.0:
+            step, gravity = models[ModelColumn.STEP, model], models[ModelColumn.GRAVITY, model]
+            _walk_on(bodies, marks, body, shapes, first_wall, walls, radius, core, step, gravity, dt)
+        else:
+            _fall(bodies, marks, body, shapes, first_wall, walls, move, radius, core)
         still = (
             bodies[BodyColumn.VELOCITY, body] == 0.0
             and bodies[BodyColumn.VELOCITY + 1, body] == 0.0

@@ -193,6 +193,7 @@ def model_table(book: Book, arena: Arena, space: Space) -> NDArray[np.float64]:
         models[ModelColumn.SLIDE_DECELERATION, column] = fighter.slows_by
         models[ModelColumn.RESTITUTION, column] = fighter.restitution
         models[ModelColumn.WEIGHT, column] = fighter.weight
+        models[ModelColumn.STEP, column] = fighter.steps_over
     return models
 
 

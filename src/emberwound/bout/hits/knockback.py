@@ -15,6 +15,7 @@ from emberwound.bout.state.layout import Count, Timer, number_of
 from emberwound.bout.state.pending import PendingKnockback
 from emberwound.combat.push import push_velocity, without_noise
 from emberwound.geometry.flight import reach_of
+from emberwound.geometry.knockback_flight import fly_knocked_back
 from emberwound.geometry.layout import BodyColumn, BodyMark, ModelColumn, Movement, PushWaiting
 from emberwound.vocabulary.clock import exact_ticks
 from emberwound.vocabulary.events import KnockedBack, Landed
@@ -122,6 +123,7 @@ def settle(world: World) -> None:
         _let_wait(world, list(bodies), np.array(velocities).T, np.array(replacing), times)
     if starting:
         start(world, starting)
+        _tell_hops(world, starting)
     world.pending_knockback.clear()
 
 
@@ -193,18 +195,39 @@ def start(world: World, bodies: list[int]) -> None:
     movement.knock(world, bodies, velocities, replaces)
 
 
+def _tell_hops(world: World, bodies: list[int]) -> None:
+    """Say who comes down within this tick again: what is left of it is flown with the next one, on a copy ahead."""
+    block, tables, tick = world.block, world.plan.tables, world.counts[Count.TICK]
+    for body in bodies:
+        gravity = float(tables.models[ModelColumn.GRAVITY, int(block.body_marks[BodyMark.MODEL, body])])
+        left, rise = block.bodies[[BodyColumn.HEAD_START, BodyColumn.VELOCITY + 2], body].tolist()
+        if block.body_marks[BodyMark.GROUNDED, body] or not gravity or rise > gravity * left:
+            continue
+        one, marks = block.bodies[:, [body]], block.body_marks[:, [body]]
+        walls = (block.shapes, tables.bounds, block.first_wall)
+        fly_knocked_back(one, marks, 0, tables.models, *walls, 0.0)
+        if marks[BodyMark.LANDED, 0]:
+            late, *place = one[BodyColumn.LANDING : BodyColumn.LANDING + 4, 0].tolist()
+            _tell_landing(world, body, (tick + 1) / world.plan.tick_rate + late, place)
+
+
 def tell_landings(world: World) -> None:
-    """Say who came down in this tick, when and where."""
+    """Say who came down in this tick, when and where; what came down in the rest of the last one is told already."""
     block, start = world.block, world.counts[Count.TICK] / world.plan.tick_rate
     for body in block.body_marks[BodyMark.LANDED].nonzero()[0].tolist():
         late, *place = block.bodies[BodyColumn.LANDING : BodyColumn.LANDING + 4, body].tolist()
         block.body_marks[BodyMark.LANDED, body] = 0
         block.bodies[BodyColumn.LANDING : BodyColumn.LANDING + 4, body] = 0.0
-        world.emit(
-            Landed(
-                time=start + late,
-                seat=world.name_of_body(body),
-                cause=int(block.body_marks[BodyMark.KNOCKBACK_SEQ, body]),
-                position=world.point(place),
-            )
+        if late > 0.0:
+            _tell_landing(world, body, start + late, place)
+
+
+def _tell_landing(world: World, body: int, time: float, place: list[float]) -> None:
+    world.emit(
+        Landed(
+            time=time,
+            seat=world.name_of_body(body),
+            cause=int(world.block.body_marks[BodyMark.KNOCKBACK_SEQ, body]),
+            position=world.point(place),
         )
+    )
