@@ -170,6 +170,10 @@ def counted(chronicle: ew.Chronicle) -> None:
     counter = chronicle.rules.book.counters["shells"]
     gains = {"kill": counter.kill, "assist": counter.assist, "death": counter.death, "pickup": 1.0}
     values: dict[str, float] = {}
+    restarts = {each.tick: each for each in chronicle.events if isinstance(each, events.BoutRestarted)}
+    plain = [each for each in chronicle.events if not isinstance(each, events.Cue | events.CueSkipped)]
+    late = [each for each in plain if each.tick in restarts and each.seq > restarts[each.tick].seq]
+    assert all(each.time >= restarts[each.tick].time for each in late), "nothing before a restart is told after it"
     for event in chronicle.events:
         seat = event.seat or ""
         if isinstance(event, events.BoutRestarted):

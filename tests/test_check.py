@@ -39,6 +39,32 @@ def added(table: str, *lines: str) -> tuple[str, str]:
     return f"[{table}]\n", f"[{table}]\n" + "".join(f"{line}\n" for line in lines)
 
 
+TOP = """
+[kinds.salt]
+[fighters.imp]
+body = { radius = 0.3, height = 1.8 }
+pools.health = { max = 20, vital = true }
+hurtboxes.trunk = { from = [0, 0], radius = 0.3 }
+attacks = ["bat"]
+[attacks.bat]
+kind = "salt"
+damage = 2
+active = 0.2
+cooldown = 0.5
+push = { speed = 2, lift_deg = 30 }
+strike.hitboxes.arm = { from = [0, 0], radius = 0.1, swing = { from_deg = -40, to_deg = 40, reach = 1, tilt_deg = 90 } }
+[arenas.pit]
+space = "top"
+bounds = { low = [-9, -9], high = [9, 9] }
+[bouts.one]
+arena = "pit"
+seconds = 2
+orders = [{ time = 0, seat = "a", press = "bat" }]
+seats.a = { fighter = "imp", at = [0, 0], team = "a" }
+seats.b = { fighter = "imp", at = [1, 0], team = "b" }
+"""
+BLADE = "attacks.hook.strike.hitboxes.blade.from"
+
 BROKEN: dict[str, tuple[str, str]] = {
     "refused": (changed(("damage = 4", "damge = 4")), "attacks.dart.damge"),
     "hurts-nobody": (
@@ -49,6 +75,45 @@ BROKEN: dict[str, tuple[str, str]] = {
         "bouts.watch.seats.lee.team",
     ),
     "zero-wound": (changed(added("fighters.reed", "flat_reduction = 5")), "fighters.reed.flat_reduction"),
+    "no-damage": (changed(("damage = 5\n", "")), "attacks.hook.damage"),
+    "held-behind": (
+        changed(
+            (
+                '{ time = 1, seat = "lee", press = "lamp" }',
+                '{ time = 1, seat = "lee", hold = ["lamp", "dart"], until = 2 }',
+            )
+        ),
+        "bouts.watch.orders[1].hold",
+    ),
+    "after-the-end": (changed(("cooldown = 1\n", "cooldown = 10\n")), "attacks.lamp.cooldown"),
+    "own-step": ('[settings]\nsteps = ["rain"]\n' + SOUND, "settings.steps[0]"),
+    "strike-behind": (changed(("from = [0.4, 1.0], to = [1.1, 1.0]", "from = [-0.9, 1.0]")), BLADE),
+    "capacity-too-small": (
+        "[settings]\nmax_shots = 5\n" + changed(("speed = 14 }", "speed = 14, count = 6, spread_deg = 9 }")),
+        "attacks.dart.shot.count",
+    ),
+    "never-hittable": (
+        changed(
+            *[
+                (
+                    f"[0, {top}], radius = {wide} }}\n{after}",
+                    f'[0, {top}], radius = {wide}, postures = ["airborne"] }}\n{after}',
+                )
+                for top, wide, after in ((1.65, 0.15, "hurtboxes.trunk"), (1.3, 0.3, "joints"))
+            ],
+        ),
+        "fighters.reed.hurtboxes.head.postures",
+    ),
+    "no-ground": (changed(("floor = 0\n", "gravity = 9.81\n")), "arenas.pier.entries.west.at"),
+    "patrol-at-wall": (
+        changed(
+            ("points = [[6, 0], [9, 0]]", "points = [[6, 0], [19, 0]]"),
+            ('{ time = 3, seat = "sedge", press = "hook" }', '{ time = 0, seat = "sedge", patrol = "beat" }'),
+        ),
+        "bouts.watch.orders[3].patrol",
+    ),
+    "no-heights": (TOP, "attacks.bat.push.lift_deg"),
+    "cue-never": (changed(('on = ["wounded"]\n', 'on = ["wounded"]\nmin_points = 90\n')), "cues.clang.min_points"),
     "carries-nothing": (changed(('shot = { muzzle = "hand", radius = 0.1, speed = 14 }', "")), "attacks.dart.damage"),
     "attack-unused": (
         changed(('"dart", "lamp", "hook"]', '"dart", "hook"]'), ('press = "lamp"', 'press = "dart"')),
@@ -221,6 +286,28 @@ def test_what_is_shipped_is_sound(saltglass_path: Path) -> None:
     books = [saltglass_path, *sorted((ROOT / "examples").glob("*/book.toml"))]
     found = {book.parent.name: ew.check(book) for book in books if book.parent.name != "own-step"}
     assert len(found) > 20 and not any(found.values()), found
+
+
+def test_what_asks_for_heights_is_told_of_only_where_there_are_none(
+    checked: Callable[[str], list[ew.study.Finding]],
+) -> None:
+    every = TOP.replace("tilt_deg = 90", "tilt_deg = 0").replace("speed = 2, lift_deg = 30", "distance = 2, apex = 1")
+    every = every.replace(
+        'attacks = ["bat"]',
+        'attacks = ["bat"]\nreactions = [{ name = "squash", from = ["above"], seconds = 0.1 }, '
+        '{ name = "tumble", airborne = true, seconds = 0.1 }]\n'
+        'hurtboxes.sole = { from = [0, 0], radius = 0.3, postures = ["airborne"] }',
+    )
+    found = [each.key for each in checked(every) if each.name == "no-heights"]
+    assert found == [
+        "fighters.imp.reactions[0].from",
+        "fighters.imp.reactions[1].airborne",
+        "fighters.imp.hurtboxes.sole.postures",
+        "attacks.bat.push.apex",
+        "attacks.bat.strike.hitboxes.arm.swing.tilt_deg",
+    ]
+    side = every.replace('space = "top"\n', "floor = 0\n").replace("low = [-9, -9]", "low = [-9, -1]")
+    assert not [each for each in checked(side) if each.name == "no-heights"]
 
 
 def test_rules_without_a_text_are_checked_too_and_have_no_lines() -> None:

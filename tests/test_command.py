@@ -39,7 +39,7 @@ def test_demo_tells_the_story_and_leaves_chronicle_and_figure(tmp_path: Path) ->
         "the bout restarts",
         "amber reaches mid_cairn for all its team",
         "amber takes ember: 1 life",
-        "amber 2 13.67 19.65 west_cairn 0 100 the brine, credited to reed",
+        "amber 2 13.72 19.70 west_cairn 0 100 the brine, credited to reed",
         "1 sorrel lamps 20 1",
         "2 amber lamps 16 2",
         "4 flint tide 0 1 out",
@@ -313,6 +313,9 @@ def test_a_wound_and_the_table_of_wounds_are_worked_out_without_a_bout(tmp_path:
     assert (told["kills"], told["after"], told["ledger"]["overkill"]) == (True, {"health": 0}, 3)
     rows = json.loads(emberwound("wound", saltglass_path, "--table", "--json", folder=tmp_path).stdout)
     rules = ew.Rulebook.load(saltglass_path)
+    deaths = [row for row in rows if row["is_death"]]
+    assert {row["attack"] for row in deaths} == {"death of bellwarden"} and len(deaths) == 20
+    rows = [row for row in rows if not row["is_death"]]
     for row in rows:
         how = {"hurtbox": row["hurtbox"], "blast": row["blast"] is not None}
         assert row["damage"] == rules.wound(row["attack"], row["victim"], **how).ledger.amount

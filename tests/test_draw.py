@@ -84,7 +84,7 @@ def test_the_arena_shows_places_and_fighters_with_all_their_names(saltglass: ew.
     assert (top.get_ylabel(), side.get_ylabel()) == ("y (m)", "height z (m)")
     assert {"bell", "step", "arch", "stair", "round, round and round"} <= set(texts(top))
     assert {"head × 1.5", "arm × 0.5", "plate × 0.25", "flare", "splinters", "bellwarden"} <= set(texts(row))
-    assert any(line[:1] == [(14.0, 5.0)] and len(line) == 4 for line in points(top)), "a closed path comes back"
+    assert any(line[:1] == [(14.0, 9.0)] and len(line) == 4 for line in points(top)), "a closed path comes back"
 
 
 def test_the_strip_shows_the_hand_at_the_muzzle_when_the_shot_leaves(saltglass: ew.Rulebook) -> None:

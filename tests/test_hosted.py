@@ -259,3 +259,14 @@ def test_a_smooth_view_leaves_the_frozen_where_they_are() -> None:
     view = bout.view(smooth=True)
     assert view.body("post").frozen_seconds > 0 and view.time > bout.time
     assert view.body("post").position == (5, 0) == tuple(view.positions[view.seats.index("post")])
+
+
+def test_who_is_out_is_told_that_no_body_comes() -> None:
+    bout, post = a_post()
+    post.hurt(500, "ember")
+    bout.step()
+    assert post.out
+    with pytest.raises(ew.BoutError, match="it has no life left, and none comes"):
+        post.heal(5, "ember")
+    with pytest.raises(ew.BoutError, match="no life left, so no next body can be another fighter's"):
+        post.become("thrower")

@@ -323,8 +323,8 @@ def test_endless_files_deep_lines_and_odd_numbers_are_refused_in_our_own_words(s
         bout.enter("post", at="line", pools=odd)
     for points in (10**400, float("inf"), "x"):
         text = range_text().replace("[settings]", '[settings]\nsteps = ["storm"]')
-        given: Any = points
-        rules = ew.Rulebook.parse(text, steps={"storm": (lambda _, __, given=given: given, "1")})
+        steps: dict[str, Any] = {"storm": (lambda *_, points=points: points, "1")}
+        rules = ew.Rulebook.parse(text, steps=steps)
         with pytest.raises(ew.EmberwoundError, match="it must give a finite number from 0 to 1e300"):
             rules.wound("dart", "post")
 

@@ -117,7 +117,7 @@ def test_a_miss_is_told_with_its_distance_and_the_least_turn_that_hits() -> None
         (
             [("at = [0, 0] }", 'at = [0, 0], team = "a" }'), ('facing = "left" }', 'facing = "left", team = "a" }')],
             "passed-over:ally",
-            "left it alone: it does not hit allies",
+            "lee and sedge are both of team a, and it does not hit allies",
             r"attacks\.dart\.hits_allies = true",
         ),
         (
@@ -129,8 +129,13 @@ def test_a_miss_is_told_with_its_distance_and_the_least_turn_that_hits() -> None
             "that is on the layer body, which dart does not touch",
             r"attacks\.dart\.layers left out",
         ),
-        ([(POOLS, f"{POOLS}\ndamage_taken = {{ salt = 0 }}")], "immune", "for nothing: immune to salt", None),
-        ([(POOLS, f"{POOLS}\nflat_reduction = 5")], "zero", "made 5 to 0", None),
+        (
+            [(POOLS, f"{POOLS}\ndamage_taken = {{ salt = 0 }}")],
+            "immune",
+            "for nothing: immune to salt",
+            r"damage_taken\.salt left out",
+        ),
+        ([(POOLS, f"{POOLS}\nflat_reduction = 5")], "zero", "made 5 to 0", r"flat_reduction = 2\.5 instead of 5"),
         ([(POOLS, f"{POOLS}\nroute = ['glass', 'health']")], "absorbed:glass", "5 glass took all of it", None),
         (
             [(POOLS, f"{POOLS}\nguard = {{}}"), (PRESS, f"{PRESS}, {{ time = 0, seat = 'sedge', hold = 'guard' }}")],
@@ -187,7 +192,7 @@ def test_every_attempt_of_one_seat_on_another_is_told() -> None:
     orders = "{ time = 0.5, seat = 'lee', aim = [1, 0], press = 'dart', every = 0.4 }"
     answer = ew.inquest(told((PRESS, orders)), attempts=("lee", "sedge"))
     names = [each.cause.name for each in answer.attempts]  # the last one still flies
-    assert names.count("hit") == 4 and set(names) == {"hit", "refused:cooldown", "not-due-yet"}
+    assert names.count("hit") == 4 and set(names) == {"hit", "refused:cooldown", "too-late"}
     assert answer.cause.told.startswith(f"{len(names)} attempts of lee on sedge: 4 hit")
     some = ew.inquest(told((PRESS, orders)), attempts=("lee", "sedge"), between=(0.4, 1.1))
     assert some.attempts == tuple(each for each in answer.attempts if each.time <= 1.1)
@@ -204,8 +209,8 @@ def test_how_it_died_and_why_it_lives() -> None:
     assert answer.lines[0] == "credited to lee" and len(answer.lines) == 3
     assert answer.lines[2].endswith("base 12 -> hurtbox 12 -> overkill 0; 0 of 20 left"), answer.lines
     alive = ew.inquest(told(), alive="sedge")
-    assert alive.cause.name == "not-due-yet" and "1 hit took 5 points of sedge" in alive.cause.told
-    assert "15 of 20 health are left" in alive.cause.told
+    assert alive.cause.name == "still-alive" and "5 damage from 1 hit" in alive.cause.told
+    assert "15 of 20 health left" in alive.cause.told
     assert ew.inquest(told(), alive="lee").cause.name == "never-ordered"
     missed = ew.inquest(told(("aim = [1, 0]", "aim = [1, 0.3]")), alive="sedge")
     assert missed.cause.name == "out-of-reach" and "nothing hit sedge" in missed.cause.told
@@ -229,9 +234,9 @@ def test_what_is_missing_is_told_and_when_it_comes() -> None:
         told(deadly, ("at = [5, 0]", "lives = 2, at = [5, 0]"), ("seconds = 3\n", "seconds = 2\n")),
         missing=("respawn", "sedge"),
     )
-    assert late.cause.name == "not-due-yet" and "respawns at 2.717 s; the record ends at 2.000 s" in late.cause.told
+    assert late.cause.name == "too-late" and "respawns at 2.717 s; the record ends at 2.000 s" in late.cause.told
     assert late.trial is not None and "sedge respawns at 2.717 s at (5.00, 0.00)" in late.trial.then
-    assert ew.inquest(told(), missing=("respawn", "sedge")).cause.name == "not-due-yet"
+    assert ew.inquest(told(), missing=("respawn", "sedge")).cause.name == "never-happened"
     cue = ew.inquest(told(), missing=("cue", "sedge"))
     assert cue.cause.told == "wounded came at 0.710 s, but thud asks for 9 points, and it had 5"
     cairn = ew.inquest(told(), missing=("checkpoint", "sedge"))

@@ -278,7 +278,8 @@ def test_an_attack_begins_beside_a_reaction_that_does_not_lock_it(locks: str, ch
     assert {"slow", "slowed"} <= set(reed.states)
     assert ("moving" in reed.states) is ("move" not in locks)
     told = run(bout, 0.6)
-    assert [each.reaction for each in only(events.ReactionEnded, told)] == ["slowed"] and reed.reaction is None
+    assert [each.reaction for each in only(events.ReactionEnded, told)] == ["slowed"]
+    assert bout.seat("reed").reaction is None
     assert "slow" in reed.states, "the attack goes on when the reaction is over"
     run(bout, 1)
     reed.order(press="flick")
@@ -299,3 +300,24 @@ def test_a_strike_of_the_dead_that_still_trades_is_parried_without_a_reaction() 
     reed.place((1, 0), teleport=True)
     told = run(bout, 0.5)
     assert [each.perfect for each in only(events.Guarded, told)] == [True] and not only(events.ReactionBegan, told)
+
+
+def test_a_corpse_goes_through_the_reaction_that_it_died_with() -> None:
+    bout = yard()
+    amber, reed = meet(bout)
+    reed.set_pool("health", 1)
+    amber.order(press="hew")
+    found: list[events.Died] = []
+    while not found:
+        found = only(events.Died, bout.step())
+    (died,) = found
+    (corpse,) = bout.view().corpses
+    assert died.reaction == "drop" and corpse.reaction is not None and corpse.states == ()
+    assert (corpse.reaction.name, corpse.reaction.variant) == ("drop", "drop_left")
+    assert (corpse.reaction.seconds, corpse.reaction.seconds_left) == (0, 1)
+    saved = bout.snapshot()
+    later = [each for _ in range(61) for each in bout.step()]
+    assert not only(events.ReactionEnded, later), "nothing of the dead ends"
+    assert all(each.reaction is None for each in bout.view().corpses)
+    bout.restore(saved)
+    assert bout.view().corpses[0].reaction == corpse.reaction

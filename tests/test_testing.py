@@ -59,6 +59,12 @@ def test_the_first_difference_is_told(saltglass: ew.Rulebook) -> None:
     later = ew.run(saltglass.edit({"bouts.crossing.orders": orders[:-1]}), "crossing")
     with pytest.raises(AssertionError, match="at the first input that differs"):
         assert_same_bout(later, golden)
+    both = ew.run(saltglass.edit({"bouts.crossing.orders": orders[:-1], "attacks.flare.damage": 13}), "crossing")
+    with pytest.raises(AssertionError) as earliest:
+        assert_same_bout(both, golden)
+    first, differing, there, here = str(earliest.value).splitlines()
+    assert "part at 1.207 s (tick 72), at the first event that differs" in first and "12.0 there" in differing
+    assert there.startswith("  there: base 12 -> ") and here.startswith("  here:  base 13 -> ")
     longer = ew.run(saltglass.edit({"bouts.crossing.seconds": 11}), "crossing")
     with pytest.raises(AssertionError, match=r"ran 630 ticks|event that differs"):
         assert_same_bout(longer, golden)

@@ -5,8 +5,11 @@ from __future__ import annotations
 import inspect
 import types
 from dataclasses import dataclass
+from functools import cache
 from pathlib import Path
 from typing import TYPE_CHECKING, Any, Literal, Union, get_args, get_origin, get_type_hints
+
+import typer
 
 from emberwound.cli.main import app
 
@@ -54,16 +57,32 @@ def every_command() -> Iterator[tuple[str, Callable[..., Any]]]:
 def parameters(call: Callable[..., Any]) -> list[Parameter]:
     """What a command takes, in order: arguments first."""
     hints = get_type_hints(call, include_extras=True)
-    found = [_parameter(each, hints[name]) for name, each in inspect.signature(call).parameters.items()]
+    found = [_parameter(call, each, hints[name]) for name, each in inspect.signature(call).parameters.items()]
     return sorted(found, key=lambda each: each.is_option)
 
 
-def _parameter(each: inspect.Parameter, hint: Any) -> Parameter:
+def _spelt(call: Callable[..., Any], parameter: str) -> str:
+    """How the parser takes an option of a command."""
+    taken = next(each for each in _parsed(call) if each.name == parameter).opts
+    return str(next(name for name in taken if name.startswith("--")))
+
+
+@cache
+def _parsed(call: Callable[..., Any]) -> list[Any]:
+    """What the parser takes for a command."""
+    groups: list[Any] = [typer.main.get_command(app)]
+    groups += [each for each in groups[0].commands.values() if hasattr(each, "commands")]
+    name = next(name for name, other in every_command() if other is call)
+    group = next((each for each in groups[1:] if name.startswith(f"emberwound {each.name} ")), groups[0])
+    command = group.commands[name.rpartition(" ")[2]]
+    return list(command.params)
+
+
+def _parameter(call: Callable[..., Any], each: inspect.Parameter, hint: Any) -> Parameter:
     kind, info = get_args(hint)
     bare = next((part for part in get_args(kind) if part is not type(None)), kind) if _is_union(kind) else kind
     is_option = type(info).__name__ == "OptionInfo"
-    named = [name for name in info.param_decls or () if name.startswith("--")]
-    called = (named or [f"--{each.name.replace('_', '-')}"])[0] if is_option else info.metavar or each.name.upper()
+    called = _spelt(call, each.name) if is_option else info.metavar or each.name.upper()
     takes = "" if not is_option or bare is bool else info.metavar or _takes(bare)
     default = "required" if each.default is each.empty else _default(each.default)
     return Parameter(called, takes, default, (info.help or "").replace("|", "\\|"), is_option)

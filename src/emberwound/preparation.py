@@ -19,7 +19,7 @@ CROWD: Final = """
 max_seats = 300
 [kinds.iron]
 [fighters.archer]
-attacks = ["volley"]
+attacks = ["volley", "tap"]
 drag = 0.1
 body = { radius = 0.3, height = 1.8 }
 pools.health = { max = 90, vital = true }
@@ -29,12 +29,19 @@ kind = "iron"
 damage = 1
 push = { distance = 1, apex = 0.5 }
 shot = { radius = 0.1, speed = 9, count = 40, fan_deg = 60, muzzle = [0.5, 1] }
+[attacks.tap]
+blast = "tap"
+blast_at = [0, 1]
+[blasts.tap]
+kind = "iron"
+push = { speed = 0.05, lift_deg = 60 }
+radius = 99
 [arenas.yard]
 floor = 0
 body_contact = "separate"
 bounds = { low = [-30, -1], high = [30, 20] }
 """
-"""More shots and shapes than are tried one by one, bodies that stand in each other, and a push through the air."""
+"""More shots and shapes than are tried one by one, bodies in each other, a push through the air, and a short hop."""
 
 
 def prepare(progress: Callable[[int, int], None] | None = None) -> None:
@@ -87,3 +94,5 @@ def _rehearse() -> None:
     for _ in range(20):
         crowd.step()
     crowd.advance(20.0)
+    crowd.seats[0].order(press="tap")
+    crowd.advance(1.0)

@@ -7,13 +7,13 @@ from __future__ import annotations
 
 from math import isclose
 from pathlib import Path
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING, Any, NamedTuple
 
 import msgspec
 
 from emberwound.chronicle import Chronicle, load_chronicle
 from emberwound.vocabulary.errors import ChronicleError
-from emberwound.vocabulary.events import Cue, CueSkipped, Event
+from emberwound.vocabulary.events import Cue, CueSkipped, Event, Wounded
 
 if TYPE_CHECKING:
     from collections.abc import Iterable, Sequence
@@ -66,8 +66,8 @@ def assert_same_bout(chronicle: Chronicle, golden: Chronicle | str | Path) -> No
     `golden` is a chronicle or the file of one. Numbers may differ by a millionth. What explains a ledger, and the
     numbers of events, do not count; cues do if both books have the same. So it holds with other versions of the
     libraries, and when the book changes in what the bout does not use.
-    Raises AssertionError with the first difference, ChronicleError for a golden one of another bout or that cannot be
-    read, and TypeError for what is neither a chronicle nor a file.
+    Raises AssertionError with the earliest difference, be it of an input or an event, ChronicleError for a golden one
+    of another bout or that cannot be read, and TypeError for what is neither a chronicle nor a file.
     """
     __tracebackhide__ = True
     if isinstance(golden, str | Path):
@@ -79,9 +79,12 @@ def assert_same_bout(chronicle: Chronicle, golden: Chronicle | str | Path) -> No
     _check_subject(chronicle, expected, name)
     if chronicle.header.source != expected.header.source:
         name += f" (of {expected.header.source})"
-    _compare("input", chronicle.inputs, expected.inputs, name)
     same_cues = chronicle.header.rules.get("cues") == expected.header.rules.get("cues")
-    _compare("event", _counting(chronicle.events, cues=same_cues), _counting(expected.events, cues=same_cues), name)
+    mine, theirs = (_counting(each.events, cues=same_cues) for each in (chronicle, expected))
+    found = [_parting_of("input", chronicle.inputs, expected.inputs), _parting_of("event", mine, theirs)]
+    first = min((each for each in found if each is not None), key=lambda each: each.tick, default=None)
+    if first is not None:
+        raise AssertionError(first.told(name))
     if chronicle.end.ticks != expected.end.ticks:
         raise AssertionError(f"{name} ran {expected.end.ticks} ticks, this bout {chronicle.end.ticks}")
 
@@ -105,28 +108,55 @@ def _counting(events: Iterable[Event], *, cues: bool) -> list[Event]:
     return [event for event in events if cues or not isinstance(event, Cue | CueSkipped)]
 
 
-def _compare(
-    what: str, found: Sequence[Event] | Sequence[Input], golden: Sequence[Event] | Sequence[Input], name: str
-) -> None:
-    """Raise AssertionError at the first of two lists that is not alike."""
-    __tracebackhide__ = True
+class _Parting(NamedTuple):
+    """Where two records part: what differs, and how the two have it."""
+
+    what: str
+    at: Any
+    theirs: str
+    mine: str
+    lines: tuple[str, ...] = ()
+
+    @property
+    def tick(self) -> int:
+        """The tick of it."""
+        return int(self.at.tick)
+
+    def told(self, name: str) -> str:
+        """As a sentence, with the ledgers of both where wounds differ."""
+        at = self.at
+        when = f"at {at.time:.3f} s (tick {at.tick})" if isinstance(at, Event) else f"in tick {at.tick}"
+        first = f"this bout and {name} part {when}, at the first {self.what} that differs:"
+        return "\n  ".join([first, f"{self.theirs}, {self.mine}", *self.lines])
+
+
+def _parting_of(
+    what: str, found: Sequence[Event] | Sequence[Input], golden: Sequence[Event] | Sequence[Input]
+) -> _Parting | None:
+    """Where the first of two lists is not alike; None if all are. What comes earlier counts, where one has it alone."""
     for index in range(max(len(found), len(golden))):
         mine = found[index] if index < len(found) else None
         theirs = golden[index] if index < len(golden) else None
         if mine is None or theirs is None or type(mine) is not type(theirs):
-            raise AssertionError(
-                _parting(what, mine or theirs, name, f"{_called(theirs)} there", f"{_called(mine)} here")
-            )
+            at = min((each for each in (mine, theirs) if each is not None), key=lambda each: each.tick)
+            return _Parting(what, at, f"{_called(theirs)} there", f"{_called(mine)} here")
         differing = _first_difference(msgspec.to_builtins(theirs), msgspec.to_builtins(mine), "")
         if differing is not None:
             key, before, now = differing
-            where = f"{_called(mine)}, {key}"
-            raise AssertionError(_parting(what, theirs, name, f"{where}: {before!r} there", f"{now!r} here"))
+            ledgers = () if not isinstance(mine, Wounded) or not isinstance(theirs, Wounded) else _both(theirs, mine)
+            at = min((mine, theirs), key=lambda each: each.tick)
+            return _Parting(what, at, f"{_called(mine)}, {key}: {before!r} there", f"{now!r} here", ledgers)
+    return None
 
 
-def _parting(what: str, at: Any, name: str, theirs: str, mine: str) -> str:
-    when = f"at {at.time:.3f} s (tick {at.tick})" if isinstance(at, Event) else f"in tick {at.tick}"
-    return f"this bout and {name} part {when}, at the first {what} that differs:\n  {theirs}, {mine}"
+def _both(theirs: Wounded, mine: Wounded) -> tuple[str, str]:
+    """The ledgers of two wounds, a line each."""
+
+    def line(wound: Wounded) -> str:
+        steps = [f"{step.rule} {step.after:g}" for step in wound.ledger.steps]
+        return f"{' -> '.join(steps)}; {wound.vital_left:g} of {wound.vital_max:g} left"
+
+    return (f"there: {line(theirs)}", f"here:  {line(mine)}")
 
 
 def _called(each: Event | Input | None) -> str:

@@ -26,13 +26,18 @@ HOST = "host"
 class HostedBody:
     """The seat of a body that a host may move, push, hurt and heal; all of it is recorded."""
 
-    __slots__ = ("_id", "_number", "_world", "name")
+    __slots__ = ("_id", "_name", "_number", "_world")
 
     def __init__(self, world: World, number: int) -> None:
         self._world = world
         self._number = number
         self._id = int(world.block.seat_marks[SeatMark.ID, number])
-        self.name = world.names[number]
+        self._name = world.names[number]
+
+    @property
+    def name(self) -> str:
+        """Its name in the bout."""
+        return self._name
 
     @property
     def _is_here(self) -> bool:
@@ -174,5 +179,9 @@ class HostedBody:
         """The living body. Raises BoutError when there is none."""
         body = self._body
         if body is None:
-            raise BoutError(f"seat {self.name!r} has no living body to {doing}; wait for its respawn")
+            then = "wait for its respawn"
+            if self._world.block.seat_marks[SeatMark.ELIMINATED, self._index]:
+                restarts = self._world.plan.on_elimination == "restart"
+                then = "wait for the restart" if restarts else "it has no life left, and none comes"
+            raise BoutError(f"seat {self.name!r} has no living body to {doing}; {then}")
         return body

@@ -15,12 +15,17 @@ if TYPE_CHECKING:
 class Prop:
     """A handle on a prop of the arena: a body without health, that nobody orders about."""
 
-    __slots__ = ("_index", "_world", "name")
+    __slots__ = ("_index", "_name", "_world")
 
     def __init__(self, world: World, index: int) -> None:
         self._world = world
         self._index = index
-        self.name = world.names[index]
+        self._name = world.names[index]
+
+    @property
+    def name(self) -> str:
+        """Its name in the arena."""
+        return self._name
 
     @property
     def sort(self) -> str:

@@ -107,8 +107,13 @@ class Seat(HostedBody):
         take(self._world, Leave(tick=self._world.counts[Count.TICK], seat=self._held_name(), source="host"))
 
     def become(self, fighter: str) -> None:
-        """Let the next body, from the coming respawn on, be another fighter's. Raises BoutError for an unknown one."""
+        """Let the next body, from the coming respawn on, be another fighter's.
+
+        Raises BoutError for an unknown one, and for a seat that is out: it has no next body.
+        """
         plan = self._world.plan
+        if self.out and plan.on_elimination != "restart":
+            raise BoutError(f"seat {self.name!r} has no life left, so no next body can be another fighter's")
         known = validate.name("fighter", fighter, [each.name for each in plan.fighters if not each.is_prop])
         take(
             self._world,

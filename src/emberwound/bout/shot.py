@@ -27,11 +27,16 @@ class Shot:
     A shot that has ended answers with a BoutError; `flying` says so before.
     """
 
-    __slots__ = ("_world", "number")
+    __slots__ = ("_number", "_world")
 
     def __init__(self, world: World, number: int) -> None:
         self._world = world
-        self.number = number
+        self._number = number
+
+    @property
+    def number(self) -> int:
+        """Its number, as events tell it in `shot`: from 1, over all shots and rays of the bout."""
+        return self._number
 
     @property
     def flying(self) -> bool:

@@ -49,6 +49,10 @@ def inquest(
         tuple[str, str] | None,
         typer.Option(help="Why there is none: respawn, cue, checkpoint or pickup.", metavar="WHAT SEAT"),
     ] = None,
+    push: Annotated[
+        tuple[str, str] | None,
+        typer.Option(help="Why the hits of one seat did not knock another back.", metavar="SEAT SEAT"),
+    ] = None,
     against: Against = None,
     *,
     json: Annotated[bool, typer.Option("--json", help="Print the answer as JSON.")] = False,
@@ -74,5 +78,6 @@ def inquest(
             death=death,
             alive=alive,
             missing=missing,
+            push=push,
         )
     print_answer(answer, as_json=json)

@@ -6,13 +6,13 @@ import os
 import sys
 from contextlib import suppress
 from io import TextIOWrapper
-from typing import Annotated
+from typing import Annotated, Any
 
 import typer
 
 from emberwound._version import __version__
 from emberwound.cli import asking, bouts, drawing, starting, tables, wounds
-from emberwound.vocabulary.errors import EmberwoundError
+from emberwound.vocabulary.errors import EmberwoundError, nearest_name
 
 app = typer.Typer(
     help="Combat rules as data: run them headless, see what happened, learn why.",
@@ -35,6 +35,7 @@ app.command()(bouts.prepare)
 app.add_typer(drawing.draw, name="draw")
 
 UNUSABLE_INPUT = 2
+INTERRUPTED = 130
 
 
 def _tell_version(asked: bool) -> None:  # noqa: FBT001 (as Typer calls it)
@@ -59,7 +60,8 @@ def main() -> None:
         if isinstance(stream, TextIOWrapper):  # what a terminal cannot show is a question mark
             stream.reconfigure(errors="replace")
     try:
-        app()
+        code = app(standalone_mode=False)
+        sys.exit(code if isinstance(code, int) else 0)
     except EmberwoundError as error:
         _fail(str(error))
     except BrokenPipeError:
@@ -67,12 +69,30 @@ def main() -> None:
         sys.exit(1)
     except OSError as error:
         _fail(f"standard output cannot be written: {error.strerror}")
+    except Exception as error:  # noqa: BLE001 (what the parser raises has no class that all its versions share)
+        _tell_misuse(error)
     finally:
         try:
             sys.stdout.flush()
             _hint()
         except (OSError, ValueError):
             _let_go()
+
+
+def _tell_misuse(error: Exception) -> None:
+    """Tell of what the parser could not take, with the nearest name; anything else is raised again."""
+    show: Any = getattr(error, "show", None)
+    if type(error).__name__ == "Abort":
+        sys.exit(INTERRUPTED)
+    if show is None:
+        raise error
+    context: Any = getattr(error, "ctx", None)
+    if type(error).__name__ == "NoSuchOption" and context is not None:
+        known = [name for each in context.command.params for name in each.opts if name.startswith("--")]
+        nearest = nearest_name(str(getattr(error, "option_name", "")), known)
+        error.possibilities = [nearest] if nearest else known  # type: ignore[attr-defined]
+    show()
+    sys.exit(getattr(error, "exit_code", UNUSABLE_INPUT))
 
 
 def _hint() -> None:

@@ -40,6 +40,8 @@ def show_answer(console: Console, answer: Answer) -> None:
     console.print(Text(answer.question, style="dim"))
     console.print()
     console.print(Text.assemble((answer.cause.name, "bold"), "  ", answer.cause.told))
+    if answer.cause.set_by:
+        console.print(Padding(Text(f"set by {', '.join(answer.cause.set_by)}", style="dim"), (0, 0, 0, INDENT)))
     if answer.trial is not None:
         runs = f"(run again {answer.trial.runs} times)" if answer.trial.runs > 1 else "(run again once)"
         told = Text.assemble(("tried: ", "bold"), f"{answer.trial.change}: {answer.trial.then} ", (runs, "dim"))

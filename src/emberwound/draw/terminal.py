@@ -196,13 +196,14 @@ def show_wound(console: Console, report: WoundReport) -> None:
 def match_rows(rows: Iterable[MatchRow]) -> Table:
     """A row for each attack, fighter and hurtbox."""
     table = Table(box=None, header_style="dim", pad_edge=False)
-    for name in ("attack", "fighter", "hurtbox"):
+    table.add_column("attack", overflow="fold")
+    for name in ("fighter", "hurtbox"):
         table.add_column(name, no_wrap=True)
     for name in ("damage", "hits to kill", "s to kill", "damage/s"):
         table.add_column(name, justify="right", no_wrap=True)
     last = ("", "")
     for row in rows:
-        attack = f"{row.attack}: {row.blast}" if row.blast else row.attack
+        attack = f"{row.attack}: {row.blast}" if row.blast and not row.is_death else row.attack
         shown = (attack if attack != last[0] else "", row.victim if (attack, row.victim) != last else "")
         last = (attack, row.victim)
         kills = ("never", "never") if row.hits is None else (str(row.hits), f"{row.seconds:.2f}")

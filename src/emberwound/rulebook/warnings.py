@@ -35,7 +35,7 @@ def warnings_of(book: Book, file: str) -> list[Problem]:
             found.append(
                 Problem(
                     file,
-                    f"{key}.damage",
+                    f"{key}.{'heal' if attack.hits_allies else 'damage'}",
                     seen,
                     "give it damage and a kind, or another of them",
                     finding="carries-nothing",

@@ -142,6 +142,21 @@ def _terms_of(rules: Rules, victim: str) -> tuple[WoundRules, StaggerTerms | Non
     return wound_rules_of(book, rules.steps), terms
 
 
+def death_way(rules: Rules, fighter: str) -> Way:
+    """The way in which the blast of a fighter's death hits."""
+    name = rules.book.fighters[fighter].death_blast or ""
+    blast = rules.book.blasts[name]
+    return Way(None, name, blast, blast_terms(blast))
+
+
+def death_hit(rules: Rules, fighter: str, victim: str, hurtbox: str) -> AskedHit:
+    """The hit of the blast of a fighter's death, at its middle."""
+    way = death_way(rules, fighter)
+    terms, stats = _victim_of(rules, victim)
+    how = Circumstance(f"death of {fighter}", victim, 0.0)
+    return AskedHit(rules, how.attack, victim, way, terms[hurtbox], stats, how, guarded=False, strength=1.0)
+
+
 def asked_hit(  # noqa: PLR0913 (each is a circumstance of its own, by name)
     rules: Rules,
     attack: str,

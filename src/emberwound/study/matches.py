@@ -2,21 +2,21 @@
 
 from __future__ import annotations
 
-from math import ceil
+from math import ceil, inf
 from typing import TYPE_CHECKING
 
 import msgspec
 
 from emberwound.rulebook.attack_timeline import AttackTimeline
 from emberwound.rulebook.names import known_name
-from emberwound.study.asked_hit import asked_hit, pool_values, takes_points, ways_of
+from emberwound.study.asked_hit import asked_hit, death_hit, death_way, pool_values, takes_points, ways_of
 from emberwound.vocabulary.clock import Duration
 
 if TYPE_CHECKING:
     from collections.abc import Iterator, Sequence
 
     from emberwound.rulebook.rules import Rules
-    from emberwound.study.asked_hit import AskedHit
+    from emberwound.study.asked_hit import AskedHit, Way
 
 MOST_HITS = 10_000
 """A fighter that stands so many hits is said never to fall."""
@@ -32,7 +32,9 @@ class MatchRow(msgspec.Struct, frozen=True, kw_only=True):
     """
 
     attack: str
-    """Which attack."""
+    """Which attack; of the blast of a death whose it is, such as "death of wader"."""
+    is_death: bool
+    """Whether it is the blast of a death, which comes once and is no attack that can be pressed."""
     victim: str
     """Which fighter."""
     hurtbox: str
@@ -50,14 +52,28 @@ class MatchRow(msgspec.Struct, frozen=True, kw_only=True):
 
 
 def match_table(rules: Rules) -> list[MatchRow]:
-    """Every attack and every blast of one that takes points, against every fighter and hurtbox of a book."""
+    """Every attack, every blast of one and of a death, against every fighter and hurtbox that it touches.
+
+    Left out is what is not meant to take points: what heals, and what has no kind.
+    """
     book = rules.book
-    return [
+    rows = [
         _row(asked_hit(rules, attack, victim, hurtbox=hurtbox, blast=blast))
         for attack in book.attacks
         for blast in (False, True)
         for victim in book.fighters
         for hurtbox in _wounded(rules, attack, victim, blast=blast)
+    ]
+    return [
+        *rows,
+        *(
+            _row(death_hit(rules, name, victim, hurtbox))
+            for name, fighter in book.fighters.items()
+            if fighter.death_blast
+            for victim, other in book.fighters.items()
+            for hurtbox, box in other.hurtboxes.items()
+            if death_way(rules, name).touches(box.layer) and takes_points(death_way(rules, name))
+        ),
     ]
 
 
@@ -65,10 +81,17 @@ def _wounded(rules: Rules, attack: str, victim: str, *, blast: bool) -> list[str
     """The hurtboxes of a fighter that an attack, or its blast, takes points of; None for the whole body of a throw."""
     ways = [way for way in ways_of(rules, attack) if bool(way.blast) is blast]
     if rules.book.attacks[attack].throw and not blast:
-        return [None] if takes_points(ways[0]) else []
+        return [None] if takes_points(ways[0]) or _forgotten(ways[0]) else []
     boxes = rules.book.fighters[victim].hurtboxes
     touching = {name: [way for way in ways if way.touches(box.layer)] for name, box in boxes.items()}
-    return [name for name, found in touching.items() if found and takes_points(found[0])]
+    return [
+        name for name, found in touching.items() if found and (takes_points(found[0]) or all(map(_forgotten, found)))
+    ]
+
+
+def _forgotten(way: Way) -> bool:
+    """Whether a way says a kind, and neither damage nor healing."""
+    return way.options.kind is not None and way.wound.damage == 0.0 and not getattr(way.options, "heal", 0.0)
 
 
 def wounding(rules: Rules, attack: str, victim: str) -> bool:
@@ -95,6 +118,7 @@ def _row(hit: AskedHit) -> MatchRow:
     offsets, at_once, period = _cadence(hit)
     return MatchRow(
         attack=hit.attack,
+        is_death=hit.attack not in rules.book.attacks,
         victim=hit.victim,
         hurtbox=hit.hurtbox.name,
         blast=hit.way.blast,
@@ -110,6 +134,8 @@ def _cadence(hit: AskedHit) -> tuple[list[float], int, float]:
 
     A strike wounds once in a swing, or again for as long as its hitbox is on.
     """
+    if hit.attack not in hit.rules.book.attacks:
+        return [0.0], 1, inf
     rules, table = hit.rules, hit.rules.book.attacks[hit.attack]
     timeline = AttackTimeline.of(table, rules.book.settings.frame_rate)
     period = max(float(timeline.period), 1.0 / rules.book.settings.tick_rate)
@@ -128,7 +154,7 @@ def _cadence(hit: AskedHit) -> tuple[list[float], int, float]:
 def _hit_times(hit: AskedHit) -> Iterator[float]:
     offsets, count, period = _cadence(hit)
     repeat = 0
-    while True:
+    while repeat == 0 or period < inf:
         for offset in offsets:
             for _ in range(count):
                 yield repeat * period + offset

@@ -38,6 +38,7 @@ class Reason(Enum):
     HOLDS_NOBODY = "holds_nobody", "nobody is held that could be thrown"
     REPLACED = "replaced", "a press of another attack took its place"
     OTHER_FIGHTER = "other_fighter", "its new fighter has no such attack"
+    HELD_BEHIND = "held_behind", "of several held attacks the first goes alone, for as long as it is held"
     SHOTS_FULL = "shots_full", "no room for one more shot: settings.max_shots are flying"
 
     FOLLOWED = "followed", "another attack followed"
@@ -69,7 +70,7 @@ class Reason(Enum):
     ENDED_BY_HOST = "ended_by_host", "ended by its host at {place}"
     RESTARTED = "restarted", "the bout restarted"
 
-    CUE_FULL = "cue_full", "as many as may sound already"
+    CUE_FULL = "cue_full", "limit of simultaneous cues reached"
     CUE_TOO_SOON = "cue_too_soon", "too soon after the last"
 
     def __new__(cls, value: str, sentence: str) -> Self:

@@ -9,6 +9,7 @@ from emberwound.bout.bodies import movement
 from emberwound.bout.state.layout import Count
 from emberwound.geometry.layout import BodyColumn, BodyMark, HitboxMark, PartMark, VolumeColumn, VolumeMark, VolumeShape
 from emberwound.vocabulary.events import SwingEnded
+from emberwound.vocabulary.events.base import TICK_START
 
 if TYPE_CHECKING:
     from emberwound.bout.state.world import World
@@ -35,7 +36,7 @@ def open_or_close(world: World, body: int, attack: AttackPlan, stage: Stage) -> 
         _close(world, column)
         last = max(each.closes for each in strike.windows)
         if not _is_on(world, body) and window.closes == last:
-            end(world, body, attack)
+            end(world, body, attack, TICK_START)
 
 
 def _open(world: World, body: int, column: int, attack: AttackPlan, strike: StrikePlan, window: WindowPlan) -> None:
@@ -85,14 +86,15 @@ def limit(world: World, body: int, until: float) -> None:
             block.volumes[VolumeColumn.UNTIL, column] = until
 
 
-def end(world: World, body: int, attack: AttackPlan) -> None:
-    """End a swing whose hitboxes came on: one event for each."""
+def end(world: World, body: int, attack: AttackPlan, time: float) -> None:
+    """End a swing whose hitboxes came on, at a time of its tick: one event for each."""
     own = world.block.body_marks[:, body]
     movement.close_all(world, body)
     if not 0 <= own[BodyMark.SWING_OPENED] - 1 < world.counts[Count.TICK]:
         return
     world.emit(
         SwingEnded(
+            time=time,
             by=world.name_of_body(body),
             cause=int(own[BodyMark.ATTACK_SEQ]),
             attack=attack.name,

@@ -237,11 +237,11 @@ def _do(world: World, body: int, slot: int, stage: Stage) -> None:
         movement.cover(world, body, show=1 << attack.hides[stage.index])
 
 
-def _end(world: World, body: int) -> None:
+def _end(world: World, body: int, time: float = TICK_START) -> None:
     block = world.block
     attack = queries.attack_of(world, body)
     if attack is not None and attack.strike:
-        hitboxes.end(world, body, attack)
+        hitboxes.end(world, body, attack, time)
     for mark in (BodyMark.ATTACK, BodyMark.CHARGING_SINCE, BodyMark.STRIKE_OVER):
         block.body_marks[mark, body] = 0
     block.timers[Timer.ATTACK_STAGE][body] = NEVER
@@ -280,7 +280,7 @@ def abandon(world: World, body: int, reason: Reason, time: float = TICK_START) -
     if attack is not None:
         if not world.block.body_marks[BodyMark.STRIKE_OVER, body]:
             _tell_interrupted(world, body, attack, reason, time, None)
-        _end(world, body)
+        _end(world, body, time)
 
 
 def interrupt(world: World, body: int, reason: Reason, time: float, wound: int) -> None:

@@ -151,18 +151,25 @@ def next_variant(world: World, body: int, number: int, terms: ReactionTerms) -> 
     return count % len(terms.variants)
 
 
-def dying(world: World, body: int) -> tuple[str | None, str | None]:
-    """How a body dies: the row of its table for its lethal hit, and the variant."""
+def dying(world: World, body: int) -> tuple[int, int] | None:
+    """How a body dies: the row of its table for its lethal hit, and the variant, by their numbers."""
     hits, fighter = world.pending_reactions.get(body), queries.fighter_of(world, body)
     if not hits:
-        return None, None
+        return None
     death = world.lethal_hits[body]
     lethal = next((hit for hit in hits if hit.cause == death.wound), hits[-1])
     number = choose(fighter.reactions, lethal.summary._replace(dying=True))
-    if number is None:
-        return None, None
-    terms = fighter.reactions[number]
-    return terms.name, terms.variants[next_variant(world, body, number, terms)]
+    return None if number is None else (number, next_variant(world, body, number, fighter.reactions[number]))
+
+
+def run_on(world: World, body: int, number: int, variant: int) -> None:
+    """Let a corpse go through the reaction that it died with, for whoever draws it; it locks nothing."""
+    marks, after = world.block.body_marks, world.counts[Count.TICK] + 1
+    until = after + queries.fighter_of(world, body).reaction_ticks[number]
+    marks[BodyMark.REACTION, body], marks[BodyMark.REACTION_SINCE, body] = mark_of(number), after
+    marks[BodyMark.VARIANT, body] = variant
+    world.block.timers[Timer.REACTION_END][body] = until
+    world.wake(until)
 
 
 def reaction_of(world: World, body: int) -> ReactionTerms | None:
@@ -172,11 +179,13 @@ def reaction_of(world: World, body: int) -> ReactionTerms | None:
 
 
 def end(world: World, body: int) -> None:
-    """Let a reaction be over: orders count again, and a guard that is still held goes up."""
+    """Let a reaction be over: orders count again, and a guard that is still held goes up; nothing of a corpse's."""
     terms = reaction_of(world, body)
     if terms is None:
         return
     forget(world, body)
+    if world.block.body_marks[BodyMark.PRESENCE, body] != Presence.LIVE:
+        return
     if is_reacting(world, body):
         become(world, body, ActionState.FREE)
     block = world.block

@@ -12,6 +12,7 @@ from typing import TYPE_CHECKING, NamedTuple
 import numpy as np
 
 from emberwound.bout.attacks import projectiles
+from emberwound.bout.state import queries
 from emberwound.bout.state.layout import Count
 from emberwound.bout.state.pending import VolumeContact
 from emberwound.geometry.layout import (
@@ -22,6 +23,7 @@ from emberwound.geometry.layout import (
     ShotMark,
     TouchColumn,
     TouchMark,
+    VolumeMark,
 )
 from emberwound.geometry.ray import ray_touches
 from emberwound.geometry.volume_contacts import touch_contacts
@@ -63,6 +65,25 @@ class MetShot(NamedTuple):
     def was_struck_by(self, seq: int) -> bool:
         """Whether a swing or a shot, by the event that began it, struck it already."""
         return seq in (self.mark[ShotMark.STRUCK_BY], self.mark[ShotMark.STRUCK_BEFORE])
+
+
+def may_be(world: World) -> bool:
+    """Whether anything may strike a shot in this tick: one that flies has health, or a strike that reflects is on."""
+    if not world.shots_can_be_struck or not world.counts[Count.SHOTS_FLYING]:
+        return False
+    block, most = world.block, world.plan.most_hitboxes
+    if block.shots[ShotColumn.HEALTH, : world.counts[Count.SHOTS_TOP]].any():
+        return True
+    if not world.counts[Count.HITBOXES_ON]:
+        return False
+    on = block.volume_marks[VolumeMark.SHAPE, : block.bodies_end * most].nonzero()[0]
+    return any(_reflects(world, body) for body in dict.fromkeys((on // most).tolist()))
+
+
+def _reflects(world: World, body: int) -> bool:
+    """Whether the strike that a body is in sends shots back; True for a dead one's, which still trades."""
+    attack = queries.attack_of(world, body)
+    return attack is None or (attack.strike is not None and attack.strike.reflects)
 
 
 def flying(world: World) -> list[MetShot]:

@@ -33,7 +33,8 @@ def die(world: World, lethal: LethalHit) -> Died:
     if again:
         block.timers[Timer.RESPAWN][seat] = after + fighter.respawn_ticks
         world.wake(after + fighter.respawn_ticks)
-    reaction, variant = reactions.dying(world, body) if fighter.reactions else (None, None)
+    row = reactions.dying(world, body) if fighter.reactions else None
+    terms = fighter.reactions[row[0]] if row else None
     kill_credit.note_holder(world, body, lethal.time)
     hurters = kill_credit.lately(world, body, lethal.time)
     died = world.emit(
@@ -52,8 +53,8 @@ def die(world: World, lethal: LethalHit) -> Died:
             credit=hurters[0] if hurters else None,
             helped=tuple(hurters[1:]),
             side=lethal.side,
-            reaction=reaction,
-            variant=variant,
+            reaction=terms.name if terms else None,
+            variant=terms.variants[row[1]] if terms and row else None,
         )
     )
     told: Died = world.events[-1]  # type: ignore[assignment]
@@ -70,6 +71,8 @@ def die(world: World, lethal: LethalHit) -> Died:
     afflictions.end_all(world, body, Reason.VICTIM_DIED, lethal.time)
     pools.stop_refilling(world, body)
     movement.fall(world, body, died)
+    if row:
+        reactions.run_on(world, body, *row)
     if fighter.ragdoll:
         ragdoll.start(world, body, fighter.ragdoll)
     block.body_marks[BodyMark.REVIVABLE, body] = again and world.plan.revives

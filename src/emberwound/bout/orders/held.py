@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from emberwound.bout.attacks import timeline
-from emberwound.bout.orders.input_buffer import refuse_blocked
+from emberwound.bout.orders.input_buffer import refuse, refuse_blocked
 from emberwound.bout.state import queries
 from emberwound.bout.state.layout import Count, SeatMark, Timer, mark_of, number_of
 from emberwound.geometry.layout import BodyMark
@@ -23,6 +23,17 @@ REASONS = list(Reason)
 
 NOT_AGAIN = NEVER - 1
 """The tick at which a hold that does not repeat is looked at again: only another order changes it."""
+
+
+def refuse_behind(world: World, seat: int, held: int) -> None:
+    """Refuse once, of several attacks that a seat begins to hold, all but the first: they never go."""
+    fighter = world.fighter_of_seat(seat)
+    attacks = fighter.attacks
+    if fighter.stages:  # the first that the stage has goes
+        return
+    for slot in range((held & -held).bit_length(), held.bit_length()):
+        if held >> slot & 1:
+            refuse(world, seat, f"hold {attacks[slot].name}", Reason.HELD_BEHIND, None)
 
 
 def look(world: World, seat: int) -> None:

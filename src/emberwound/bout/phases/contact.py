@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from emberwound.bout.hits import contacts
+from emberwound.bout.hits import contacts, shots_met
 from emberwound.bout.hits.judges import met_shots
 from emberwound.bout.state.layout import Count
 
@@ -21,5 +21,5 @@ def contact(world: World) -> None:
     if world.plan.areas and (world.counts[Count.HAZARDS_NEAR] or world.counts[Count.DIRTY_POSE_TICKS]):
         found, world.counts[Count.HAZARDS_NEAR] = contacts.of_hazards(world)
         world.touches += found
-    if world.shots_can_be_struck and world.counts[Count.SHOTS_FLYING]:
+    if shots_met.may_be(world):
         world.struck = met_shots.contacts_of(world)

@@ -96,16 +96,17 @@ def _keep(world: World, seat: int, asked: int, body: int | None) -> None:
         if body is not None:
             block.body_marks[BodyMark.PATH_STEP, body] = 0
     if asked & Asked.HOLD:
-        held = int(marks[SeatMark.ASKED_HOLD])
-        guard = 1 if held & HeldBit.GUARD else 0
+        bits = int(marks[SeatMark.ASKED_HOLD])
+        guard = 1 if bits & HeldBit.GUARD else 0
         if body is not None and guard and not marks[SeatMark.GUARD]:
             movement.raise_guard(world, body)
         marks[SeatMark.GUARD] = guard
-        postures = held >> HeldBit.POSTURE & ~1
+        postures = bits >> HeldBit.POSTURE & ~1
         marks[SeatMark.POSTURE] = (postures & -postures).bit_length() - 1 if postures else 0
-        marks[SeatMark.HELD] = held & (HeldBit.GUARD - 1) if body is not None else 0
+        marks[SeatMark.HELD] = bits & (HeldBit.GUARD - 1) if body is not None else 0
         if body is not None:
             movement.take_posture(world, body, int(marks[SeatMark.POSTURE]))
+            held.refuse_behind(world, seat, int(marks[SeatMark.HELD]))
     if asked & (Asked.FOE | Asked.FACING | Asked.AIM):
         movement.look(world, seat, body, at_foes=bool(asked & Asked.FOE))
 

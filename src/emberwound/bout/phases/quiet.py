@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from emberwound.bout.bodies import ragdoll
-from emberwound.bout.hits import contacts, knockback
+from emberwound.bout.hits import contacts, knockback, shots_met
 from emberwound.bout.phases.aftermath import aftermath
 from emberwound.bout.phases.close import close
 from emberwound.bout.phases.contact import contact
@@ -25,7 +25,7 @@ def may_be_quiet(world: World) -> bool:
     counts = world.counts
     if counts[Count.SHOTS_TOP] > contacts.FEW_SHOTS or counts[Count.NEXT_DUE] < counts[Count.TICK] + 2:
         return False
-    if (world.has_grabs and counts[Count.GRABS]) or (world.shots_can_be_struck and counts[Count.SHOTS_FLYING]):
+    if (world.has_grabs and counts[Count.GRABS]) or shots_met.may_be(world):
         return False
     return not (world.inputs or _waits(world) or (world.plan.has_postures and _holds_postures(world)))
 

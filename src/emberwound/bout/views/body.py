@@ -170,7 +170,7 @@ class BodyView:
 
     @property
     def reaction(self) -> ReactionView | None:
-        """The reaction that it is in; None when it is in none."""
+        """The reaction that it is in; of a corpse the one that it died with. None when it is in none."""
         terms = reactions.reaction_of(self._world, self._number)
         if terms is None:
             return None

@@ -106,7 +106,9 @@ class StateCopier:
                 plan.fighters[number], marks[:, of], held[:, of], maxima[:, of], since[:, of], ticks[of], plan.tick_rate
             )
             pools[: len(own), of] = own
-        status_bits = PROTECTED * (marks[BodyMark.PROTECTED] != 0) + REACTING * (marks[BodyMark.REACTION] != 0)
+        status_bits = PROTECTED * (marks[BodyMark.PROTECTED] != 0) + REACTING * (
+            there & (marks[BodyMark.REACTION] != 0)
+        )
         status_bits += GUARDING * np.concatenate(each[7])
         seconds = np.maximum(ticks - seats[SeatMark.BODY_SINCE], 0) * there / plan.tick_rate
         bodies[:, ~there] = np.nan

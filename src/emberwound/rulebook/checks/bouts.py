@@ -150,7 +150,7 @@ def _times(found: Findings, key: Key, order: TimedOrder, bout: BoutTable) -> Non
         allowed = f"{order.seat} enters at {seat.time.written()} s; an order must not come before"
         found.report((*key, "time"), str(order.time.written()), allowed, finding="order-to-nobody")
     if seat is not None and seat.until is not None and time >= found.seconds(seat.until):
-        allowed = f"{order.seat} leaves at {seat.until.written()} s; an order must come before"
+        allowed = f"{order.seat} leaves at {seat.until.written()} s, its `until`; an order must come before"
         found.report((*key, "time"), str(order.time.written()), allowed, finding="order-to-nobody")
     if order.until is not None and found.seconds(order.until) <= time:
         found.report((*key, "until"), str(order.until.written()), f"it must come after time, {order.time.written()}")

@@ -138,7 +138,7 @@ class Reaction(Table):
     parried: Truth = False
     """Fits its own strike that meets a guard's perfect moment, and no hit on itself."""
     dying: Truth = False
-    """Fits lethal hits: the animation of the death, told with `Died`."""
+    """Fits lethal hits: the animation of the death, told with `Died`, and for its seconds the corpse's `reaction`."""
     variants: tuple[Name, ...] | None = None
     """Names of animations that are taken in turns, over all lives of a seat; without it its name."""
     seconds: LastingTime

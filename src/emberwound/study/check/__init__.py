@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import tomllib
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -11,10 +12,12 @@ from emberwound.rulebook.rules import Rules
 from emberwound.study.check.arenas import check_arenas
 from emberwound.study.check.bouts import check_bouts
 from emberwound.study.check.finding import FINDINGS, SEVERITIES, Finding
+from emberwound.study.check.heights import check_heights
 from emberwound.study.check.hurtboxes import check_hurtboxes
 from emberwound.study.check.idle import check_idle
 from emberwound.study.check.launches import check_launches
 from emberwound.study.check.measures import check_measures
+from emberwound.study.check.never import check_never
 from emberwound.study.check.reach import check_reach
 from emberwound.study.check.shown import check_shown
 from emberwound.study.check.survey import Survey
@@ -22,6 +25,9 @@ from emberwound.study.check.wounds import check_wounds
 from emberwound.vocabulary.errors import RulebookError
 
 if TYPE_CHECKING:
+    from collections.abc import Callable
+
+    from emberwound.combat.terms import WoundContext
     from emberwound.vocabulary.problems import Problem
 
 CHECKS = (
@@ -34,6 +40,8 @@ CHECKS = (
     check_bouts,
     check_shown,
     check_measures,
+    check_never,
+    check_heights,
 )
 
 
@@ -45,14 +53,31 @@ def check(rules: Rules | str | Path) -> list[Finding]:
     """
     if not isinstance(rules, Rules):
         text = read_file(rules)
+        steps = _own_steps(text)
         try:
-            rules = Rules.parse(text, Path(rules).name)
+            rules = Rules.parse(text, Path(rules).name, steps)
         except RulebookError as error:
             return in_order([_refused(problem, text) for problem in error.problems])
     survey = Survey(rules)
+    for index, step in enumerate(rules.book.settings.steps):
+        what = f"{step} is a step of a host's own"
+        survey.add("own-step", f"settings.steps[{index}]", what, "look at its wounds in a bout of the host")
     for each in CHECKS:
         each(survey)
     return in_order(list(dict.fromkeys(survey.found)))
+
+
+def _own_steps(text: str) -> dict[str, tuple[Callable[[float, WoundContext], float], str]]:
+    """The own steps that a book names, each as one that changes nothing: only a host knows what they do."""
+    try:
+        named = tomllib.loads(text).get("settings", {}).get("steps", [])
+    except (tomllib.TOMLDecodeError, AttributeError, RecursionError, ValueError):
+        return {}
+    return {name: (_unchanged, "not known here") for name in named if isinstance(name, str)} if named else {}
+
+
+def _unchanged(points: float, _context: WoundContext) -> float:
+    return points
 
 
 def in_order(findings: list[Finding]) -> list[Finding]:

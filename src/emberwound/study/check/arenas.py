@@ -20,6 +20,8 @@ if TYPE_CHECKING:
     from emberwound.study.check.survey import Survey
     from emberwound.vocabulary.orders import Facing
 
+NOWHERE, AHEAD = (0.0, 0.0, 0.0), (1.0, 0.0)
+
 QUICK = 0.05
 """Wounds that come faster than this many seconds after each other look like a drain."""
 
@@ -36,6 +38,7 @@ def check_arenas(survey: Survey) -> None:
     for name, arena in survey.book.arenas.items():
         plan = compile_plan(survey.rules, name, survey.book.settings.tick_rate)
         bodies = [body for each, _ in survey.fighters_in(name) if (body := plan.fighter(each)) is not None]
+        bodies = [body for body in bodies if hurtbox_solids(plan, body.id, at_rest(plan, body, NOWHERE, AHEAD))]
         if not bodies:
             continue
         _hazards(survey, name, arena, plan, bodies)
@@ -104,7 +107,7 @@ def _short_of(plan: Plan, body: FighterPlan) -> tuple[tuple[float, ...], tuple[f
 
 
 def _places(survey: Survey, name: str, arena: Arena, plan: Plan, bodies: Sequence[FighterPlan]) -> None:
-    """Where fighters enter and respawn must not be in a hazard."""
+    """Where fighters enter must not be in a hazard; who respawns stands clear of all by itself."""
     places: dict[str, tuple[Sequence[float], Facing | None, Sequence[FighterPlan]]] = {}
     for bout_name, bout in survey.bouts_of(name):
         for seat_name, seat in bout.seats.items():
@@ -113,12 +116,6 @@ def _places(survey: Survey, name: str, arena: Arena, plan: Plan, bodies: Sequenc
             key = f"arenas.{name}.entries.{seat.at}.at" if by_name else f"bouts.{bout_name}.seats.{seat_name}.at"
             if body is not None:
                 places.setdefault(key, (survey.place_of(bout_name, seat), seat.facing, [body]))
-    for each, checkpoint in arena.checkpoints.items():
-        key = f"arenas.{name}.checkpoints.{each}.respawn_at"
-        places[key] = (checkpoint.respawn_at, checkpoint.facing, bodies)
-    if arena.respawn_entry is not None:
-        entry = arena.entries[arena.respawn_entry]
-        places.setdefault(f"arenas.{name}.entries.{arena.respawn_entry}.at", (entry.at, entry.facing, bodies))
     if not survey.bouts_of(name):
         places |= {
             f"arenas.{name}.entries.{each}.at": (entry.at, entry.facing, bodies)
@@ -156,12 +153,41 @@ def _checkpoints(survey: Survey, name: str, arena: Arena, plan: Plan, bodies: Se
             survey.add("checkpoint-unreachable", f"{key}.at", what, "a place outside the wall, or a larger one")
         elif plan.space.has_heights and solid.shape != "half_space":
             _height_of(survey, key, arena, plan, bodies, solid)
+            _walled_off(survey, name, each, plan, bodies, solid)
         falls = [body for body in bodies if arena.gravity * survey.book.fighters[body.name].gravity_share > 0.0]
         if plan.space.has_heights and falls and not has_ground(checkpoint.respawn_at, arena, DROP):
             below = _ground_under(arena, checkpoint.respawn_at)
             far = f"{checkpoint.respawn_at[-1] - below:.3g} above the ground" if below is not None else "over nothing"
             what = f"who respawns there stands {far} and falls"
             survey.add("checkpoint-in-air", f"{key}.respawn_at", what, "a place on the floor or on a wall")
+
+
+def _walled_off(
+    survey: Survey, arena: str, checkpoint: str, plan: Plan, bodies: Sequence[FighterPlan], solid: Solid
+) -> None:
+    """Seen from the side, a wall that nobody steps or jumps over may stand between a checkpoint and every entry."""
+    starts = [survey.place_of(name, seat)[0] for name, bout in survey.bouts_of(arena) for seat in bout.seats.values()]
+    starts += [each.respawn_at[0] for name, each in survey.book.arenas[arena].checkpoints.items() if name != checkpoint]
+    lunges = any(
+        survey.book.attacks[attack].lunge or survey.book.attacks[attack].grab or survey.book.attacks[attack].push
+        for attack in survey.book.attacks
+    )
+    weightless = any(survey.book.fighters[body.name].gravity_share == 0 for body in bodies)
+    if plan.space.name != "side" or not starts or lunges or weightless:
+        return
+    area = extent(solid)
+    for number, wall in enumerate(plan.wall_names):
+        box = extent(wall_solid(plan, number))
+        steps = max(survey.book.fighters[body.name].steps_over for body in bodies)
+        low = min(body.height for body in bodies)
+        stands = box.low[2] - plan.floor < low and box.high[2] - plan.floor > steps
+        left, right = all(at < box.low[0] for at in starts), all(at > box.high[0] for at in starts)
+        beyond = (left and area.low[0] > box.high[0]) or (right and area.high[0] < box.low[0])
+        if stands and beyond:
+            what = f"the wall {wall}, {box.high[2] - plan.floor:.3g} high, stands between it and every entry"
+            key = f"arenas.{arena}.checkpoints.{checkpoint}.at"
+            survey.add("checkpoint-unreachable", key, what, f"a place on the other side of {wall}, or a lower wall")
+            return
 
 
 def _ground_under(arena: Arena, point: Sequence[float]) -> float | None:

@@ -35,6 +35,14 @@ def check_hurtboxes(survey: Survey) -> None:
         if body.name in book.fighters:
             solids = hurtbox_solids(plan, body.id, at_rest(plan, body, (0.0, 0.0, 0.0), (1.0, 0.0)))
             boxes = {body.hurtboxes[part].name: solid for part, solid in solids.items()}
+            if not boxes:
+                postures = sorted(
+                    {each for box in book.fighters[body.name].hurtboxes.values() for each in box.postures or ()}
+                )
+                what = f"none of its hurtboxes is on while it stands: they are on while {' or '.join(postures)}"
+                key = f"fighters.{body.name}.hurtboxes.{next(iter(book.fighters[body.name].hurtboxes))}.postures"
+                survey.add("never-hittable", key, what, 'add "standing" to the postures of one')
+                continue
             oversized = _oversized(survey, body, boxes)
             _nested(survey, body, {name: solid for name, solid in boxes.items() if name not in oversized})
             _gaps(survey, body, boxes)

@@ -96,10 +96,11 @@ def _in_wall(survey: Survey, use: Use, plan: Plan, body: FighterPlan, attack: At
     place = plan.space.lift(survey.place_of(use.bout, seat))
     facings = [order.facing for order in bout.orders if order.seat == use.seat and order.facing is not None]
     aims = [order.aim for order in bout.orders if order.seat == use.seat and order.aim is not None]
-    if facings or any(aim[0] < 0 for aim in aims) or (aims and plan.space.looks_around):
+    if facings or (aims and plan.space.looks_around) or len({aim[0] < 0 for aim in aims}) > 1:
         return
     entry = survey.arena_of(use.bout).entries.get(seat.at) if isinstance(seat.at, str) else None
     facing = seat.facing if seat.facing is not None else entry.facing if entry else "right"
+    facing = ("left" if aims[0][0] < 0 else "right") if aims else facing
     muzzle = muzzle_place(plan, attack.launch, at_release(plan, body, attack, place, plan.space.heading(facing)))
     for number, wall in enumerate(plan.wall_names):
         if distance(muzzle, wall_solid(plan, number)) < 0.0:

@@ -19,6 +19,9 @@ if TYPE_CHECKING:
 RULED = ("fighters", "attacks", "afflictions", "arenas")
 """The tables whose times count in ticks; a script's orders are given to the tick that comes."""
 
+UNSEEN = ("respawn_seconds", "respawn_protection", "corpse_seconds", "elimination_seconds", "life", "delay", "seconds")
+"""Times in which nobody sees a tick more or less."""
+
 USUAL_FALL = 0.6
 """Seconds in which somebody 1.8 m high falls from that height on the ground."""
 
@@ -26,12 +29,18 @@ USUAL_FALL = 0.6
 def check_measures(survey: Survey) -> None:
     """Every time of the rules, and every arena's gravity."""
     rate = survey.book.settings.tick_rate
+    off = []
     for key, time in _times(survey.book, ()):
         exact = time.seconds(survey.book.settings.frame_rate) * rate
-        if key[0] in RULED and exact.denominator != 1:
-            ticks = ticks_in(Fraction(exact) / rate, rate)
-            what = f"{time.written()} is {float(exact):.4g} ticks at {rate} a second; it becomes {ticks}"
-            survey.add("off-grid-time", dotted(key), what, f'{ticks}/{rate} of a second, written "{ticks}/{rate}"')
+        if key[0] in RULED and key[-1] not in UNSEEN and exact.denominator != 1:
+            off.append((key, time, exact))
+    if off:
+        key, time, exact = off[0]
+        ticks = ticks_in(Fraction(exact) / rate, rate)
+        what = f"{time.written()} is {float(exact):.4g} ticks at {rate} a second; it becomes {ticks}"
+        others = [dotted(each) for each, _, _ in off[1:]]
+        what += f"; {len(others)} more times are off the grid, the next {others[0]}" if others else ""
+        survey.add("off-grid-time", dotted(key), what, f'{ticks}/{rate} of a second, written "{ticks}/{rate}"')
     _scale(survey)
 
 

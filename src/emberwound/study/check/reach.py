@@ -90,9 +90,15 @@ def _too_high(survey: Survey, use: Use, plan: Plan, body: FighterPlan, attack: A
         other = plan.fighter(name)
         if other is not None:
             boxes = hurtbox_solids(plan, other.id, at_rest(plan, other, (0.0, 0.0, 0.0), (1.0, 0.0)))
+            if not boxes:
+                continue
             whole = whole_extent(boxes.values())
             heights[name] = (float(whole.low[2]), float(whole.high[2]))
-    if all(span[0] > high or span[1] < low for low, high in heights.values()) and _same_ground(survey, use, victims):
+    if (
+        heights
+        and all(span[0] > high or span[1] < low for low, high in heights.values())
+        and _same_ground(survey, use, victims)
+    ):
         name, (low, high) = next(iter(heights.items()))
         what = f"it lies from {span[0]:.3g} to {span[1]:.3g} above the ground, and {name} from {low:.3g} to {high:.3g}"
         survey.add("unreachable-height", f"attacks.{use.attack}", what, "move it to their height")

@@ -131,6 +131,29 @@ class Survey:
         props = self.arena_of(use.bout).props
         return [*found, *(name for name, prop in props.items() if self.touches(way, prop.prop))]
 
+    def meet(self, one: str, other: str) -> bool:
+        """Whether a fighter may be a foe of another: in a bout of the book, or anywhere in a book without bouts."""
+        return not self.book.bouts or (one, other) in self._foes
+
+    @cached_property
+    def _foes(self) -> set[tuple[str, str]]:
+        return {
+            (one.fighter, other.fighter)
+            for bout in self.book.bouts.values()
+            for first, one in bout.seats.items()
+            for second, other in bout.seats.items()
+            if first != second and (one.team is None or one.team != other.team)
+        }
+
+    def foes_attacks(self, victim: str) -> set[str]:
+        """The attacks of all who may be foes of a fighter."""
+        return {
+            attack
+            for name, each in self.book.fighters.items()
+            if self.meet(name, victim)
+            for attack in each.all_attacks
+        }
+
     def touches(self, way: Way, body: str) -> bool:
         """Whether a way of an attack touches any hurtbox of a fighter or prop."""
         return any(way.touches(box.layer) for box in self.book.bodies[body].hurtboxes.values())

@@ -36,7 +36,8 @@ def check_wounds(survey: Survey) -> None:
             _guard_total(survey, name, fighter.guard)
         _immortal(survey, name, fighter)
         for pool, table in fighter.pools.items():
-            if not table.vital and pool in (fighter.route or ()):
+            routes = [fighter.route or (), *(box.route or () for box in fighter.hurtboxes.values())]
+            if not table.vital and any(pool in route for route in routes):
                 _endless_shield(survey, name, pool, table)
     _reaction_locks(survey)
     _knockback(survey)
@@ -67,10 +68,12 @@ def _zero_wounds(survey: Survey) -> None:
     for row in survey.matches:
         if {name for name, _ in survey.owners(row.attack)} == {row.victim} and len(book.fighters) > 1:
             continue  # none but its own kind could use it on it
+        if row.attack not in survey.foes_attacks(row.victim):
+            continue  # they never meet
         pair = (row.blast or row.attack, row.victim)
         whole[pair] = max(whole.get(pair, 0.0), row.damage)
     for (attack, victim), damage in whole.items():
-        if damage > 0.0:
+        if damage > 0.0 or (book.attacks.get(attack) or book.blasts[attack]).damage == 0.0:
             continue
         options = book.attacks.get(attack) or book.blasts[attack]
         fighter = book.fighters[victim]
@@ -100,6 +103,8 @@ def _guard_total(survey: Survey, name: str, guard: Guard) -> None:
 def _foes(survey: Survey, name: str) -> set[str]:
     """The attacks that others than a fighter have; in a book of one fighter its own."""
     book = survey.book
+    if book.bouts:
+        return survey.foes_attacks(name)
     others = [each for each in book.fighters if each != name] or [name]
     return {attack for each in others for attack in book.fighters[each].all_attacks}
 
@@ -153,8 +158,18 @@ def _kill_soon(rows: Sequence[MatchRow]) -> bool:
 
 
 def _endless_shield(survey: Survey, name: str, pool: str, table: Pool) -> None:
-    """A pool before the vital one that is full again before the next hit of anything."""
-    rows = [row for row in survey.matches if row.victim == name and row.attack in _foes(survey, name) and row.damage]
+    """A pool before the vital one that is full again before the next hit of anything that goes through it."""
+    fighter = survey.book.fighters[name]
+    behind = {
+        each
+        for each, box in fighter.hurtboxes.items()
+        if pool in (fighter.route or () if box.route is None else box.route)
+    }
+    rows = [
+        row
+        for row in survey.matches
+        if row.victim == name and row.hurtbox in behind and row.attack in _foes(survey, name) and row.damage
+    ]
     if not rows or table.refill == 0.0:
         return
     back = []
@@ -162,7 +177,7 @@ def _endless_shield(survey: Survey, name: str, pool: str, table: Pool) -> None:
         period = float(survey.timeline(row.attack).period)
         launch = survey.book.attacks[row.attack].shot or survey.book.attacks[row.attack].ray
         taken = row.per_second * period / (launch.count if launch else 1)  # of a fan one hits
-        back.append(taken <= table.max and table.refill * (period - survey.seconds(table.delay)) >= taken)
+        back.append(table.refill * (period - survey.seconds(table.delay)) >= min(taken, table.max))
     if all(back):
         strongest = max(rows, key=lambda row: row.per_second)
         what = f"{pool} is full again before the next hit; {strongest.attack} takes {strongest.per_second:.3g} a second"
@@ -181,6 +196,8 @@ def _reaction_locks(survey: Survey) -> None:
         owners = {name for name, _ in survey.owners(attack)}
         for victim, fighter in book.fighters.items():
             if not fighter.reactions or fighter.stagger_resistance or (owners == {victim} and len(book.fighters) > 1):
+                continue
+            if attack not in survey.foes_attacks(victim):
                 continue
             if any(way.options.push for way in ways) and table.strike:
                 continue  # the push takes it out of reach

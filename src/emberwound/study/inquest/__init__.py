@@ -4,20 +4,26 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
+import msgspec
+
+from emberwound.study.inquest import looking
 from emberwound.study.inquest.attempts import about_attempts, of_attack
 from emberwound.study.inquest.case import Case
 from emberwound.study.inquest.lives import about_alive, about_death
 from emberwound.study.inquest.missing import about_missing
 from emberwound.study.inquest.orders import about_order
+from emberwound.study.inquest.pushes import about_push
 from emberwound.study.inquest.shots import about_shot
+from emberwound.study.inquest.trials_of_rules import trial_of_rules
 from emberwound.vocabulary.errors import ChronicleError
 
 if TYPE_CHECKING:
     from emberwound.chronicle import Chronicle
     from emberwound.study.inquest.answer import Answer
+    from emberwound.study.inquest.trials_of_rules import Happens
 
 
-def inquest(  # noqa: PLR0913 (each is a question of its own, by name)
+def inquest(  # noqa: PLR0911, PLR0913 (each is a question of its own, by name)
     chronicle: Chronicle,
     *,
     shot: int | None = None,
@@ -28,13 +34,15 @@ def inquest(  # noqa: PLR0913 (each is a question of its own, by name)
     death: str | None = None,
     alive: str | None = None,
     missing: tuple[str, str] | None = None,
+    push: tuple[str, str] | None = None,
 ) -> Answer:
     """Why something did not happen in a bout, or how it did; ask one question.
 
     `shot` asks what became of a shot or ray, by its number. `swing` and `order` ask about a seat and a tick: the attack
-    it was then at, and what it was then told to press or hold. `attempts` asks for every attack of one seat on another,
-    `between` two times in seconds. `death` asks how a seat died, `alive` why it did not, and `missing` why there is no
-    "respawn", "cue", "checkpoint" or "pickup" of a seat: `("respawn", "reed")`.
+    it was then at, and what it was then told to press, hold or walk. `attempts` asks for every attack of one seat on
+    another, `between` two times in seconds. `death` asks how a seat died, `alive` why it did not, and `missing` why
+    there is no "respawn", "cue", "checkpoint" or "pickup" of a seat: `("respawn", "reed")`. `push` asks why the hits of
+    one seat did not knock another back.
 
     The bout is run again, with observers that keep what it normally does not, and with changes that are tried.
     Raises ChronicleError for none or several questions, and for names, numbers and ticks that the record does not have.
@@ -47,6 +55,7 @@ def inquest(  # noqa: PLR0913 (each is a question of its own, by name)
         "death": death,
         "alive": alive,
         "missing": missing,
+        "push": push,
     }
     given = [name for name, value in asked.items() if value is not None]
     if len(given) != 1:
@@ -56,16 +65,41 @@ def inquest(  # noqa: PLR0913 (each is a question of its own, by name)
         raise ChronicleError("inquest: between goes with attempts; leave it out")
     case = Case(chronicle)
     if shot is not None:
-        return about_shot(case, _number("shot", shot))
+        number = _number("shot", shot)
+        return _tried(case, about_shot(case, number), looking.shot_takes(case, case.released(number)))
     if swing is not None:
-        return of_attack(case, case.attack_at(*_seat_and_tick("swing", swing)))
+        began = case.attack_at(*_seat_and_tick("swing", swing))
+        return _tried(case, of_attack(case, began), looking.attack_takes(case, began))
     if order is not None:
-        return about_order(case, *_seat_and_tick("order", order))
+        seat, tick = _seat_and_tick("order", order)
+        return _tried(case, about_order(case, seat, tick), looking.order_begins(case, seat, tick))
     if attempts is not None:
         return about_attempts(case, *_two("attempts", attempts), _span(between))
+    if push is not None:
+        by, whom = _two("push", push)
+        return _tried(case, about_push(case, by, whom), looking.pushed(case, by, whom))
     if missing is not None:
-        return about_missing(case, *_two("missing", missing))
-    return about_death(case, str(death)) if death is not None else about_alive(case, str(alive))
+        what, seat = _two("missing", missing)
+        return _tried(case, about_missing(case, what, seat), looking.comes(case, what, seat))
+    if death is not None:
+        return about_death(case, str(death))
+    return _tried(case, about_alive(case, str(alive)), looking.dies(str(alive)))
+
+
+SETTLED = ("hit", "killed", "happened", "carried-out", "never-entered", "never-ordered")
+"""Causes for which nothing in the book is to be changed."""
+
+
+def _tried(case: Case, answer: Answer, happens: Happens) -> Answer:
+    """The answer, with a change of the lines that set its first cause, where none was tried yet."""
+    if answer.trial is not None or (answer.cause.name in SETTLED and not _is_vain(answer)):
+        return answer
+    return msgspec.structs.replace(answer, trial=trial_of_rules(case, answer.cause, happens))
+
+
+def _is_vain(answer: Answer) -> bool:
+    """Whether what was done came to nothing all the same, such as a seat that left too early."""
+    return answer.cause.name == "never-entered" and bool(answer.cause.set_by)
 
 
 def _number(what: str, value: object) -> int:

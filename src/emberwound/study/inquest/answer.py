@@ -5,22 +5,36 @@ from __future__ import annotations
 import msgspec
 
 CAUSES: dict[str, str] = {
-    "hit": "it did hit; nothing is missing",
+    "hit": "it hit and took points",
+    "killed": "the seat died",
+    "happened": "what was asked for did happen",
     "carried-out": "it was done, and touches nobody by itself",
+    "no-damage": "it hit, and its attack has no damage or healing",
+    "no-push": "it hit, and its attack has no knockback",
     "refused": "the order was refused, for the reason named",
+    "held-behind": "another held attack goes first for as long as it is held",
     "out-of-reach": "it touched no hurtbox; how near it came is told",
     "passed-over": "it touched a hurtbox and left it alone: because of its layer, an ally, its owner, the dead, "
-    "protection, a touch before, a window in which the hurtbox was off, or a wall between",
+    "protection, a touch before, a window or a posture in which the hurtbox was off, or a wall between",
     "guarded": "a guard took all of it",
     "immune": "its victim takes no damage of that kind",
-    "zero": "the points came to 0 on the way through the ledger",
+    "zero": "the points, or the knockback, came to 0 on the way",
     "absorbed": "the pool named took all of it before the vital one",
     "healed": "it was healed again",
+    "still-alive": "what hit it was not enough",
     "ended": "the shot was over before: its life, its range, the bounds, a wall, the floor, or no room among the shots",
-    "not-due-yet": "it comes later than the record goes, or not often enough yet",
+    "too-late": "it comes later than the record goes, or later than anybody waits",
+    "wrong-order": "a checkpoint further on was reached before",
+    "taken": "another took it before",
+    "full": "it would have given nothing",
+    "below-threshold": "it asks for more than there was",
+    "filtered": "it asks for something else than what happened",
+    "never-happened": "nothing of the sort happened",
     "out-of-lives": "no life is left",
     "no-free-spot": "there was no free place to stand",
     "interrupted": "its attack was broken off before",
+    "blocked": "a wall, the bounds or a lock kept the body from moving",
+    "switched-off": "the hazard was not on, or not ready to wound again",
     "never-ordered": "nobody was told to",
     "never-entered": "the seat was not there",
 }
@@ -46,6 +60,8 @@ class Cause(msgspec.Struct, frozen=True, kw_only=True):
     """How far it was from touching, where that is the cause."""
     place: tuple[float, ...] | None = None
     """Where it then was."""
+    set_by: tuple[str, ...] = ()
+    """The lines of the book that decided it, each `key = value`, the most telling first."""
 
 
 class Trial(msgspec.Struct, frozen=True, kw_only=True):
@@ -77,7 +93,7 @@ class Attempt(msgspec.Struct, frozen=True, kw_only=True):
 class Answer(msgspec.Struct, frozen=True, kw_only=True):
     """The answer to one question: its causes, the first true one first, and what would have been enough.
 
-    As text it is the first cause, the trial, and what else there is, a line each.
+    As text it is the first cause, what set it, the trial, and what else there is, a line each.
     """
 
     question: str
@@ -97,6 +113,7 @@ class Answer(msgspec.Struct, frozen=True, kw_only=True):
         return self.causes[0]
 
     def __str__(self) -> str:
-        told = [self.cause.told, *([f"{self.trial.change}: {self.trial.then}"] if self.trial else [])]
+        told = [self.cause.told, *([f"set by {', '.join(self.cause.set_by)}"] if self.cause.set_by else [])]
+        told += [f"{self.trial.change}: {self.trial.then}"] if self.trial else []
         rows = [f"{each.time:.3f} s {each.attack}: {each.cause.told}" for each in self.attempts]
         return "\n".join([*told, *(each.told for each in self.causes[1:]), *rows, *self.lines])

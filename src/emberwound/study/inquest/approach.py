@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, NamedTuple
 import numpy as np
 
 from emberwound.bout.views.solids import solid_in_space
-from emberwound.plan.solids import Solid, hidden_standing, hurtbox_solids
+from emberwound.plan.solids import Solid, hurtbox_solids
 from emberwound.study.check.shapes import distance, places
 
 if TYPE_CHECKING:
@@ -43,8 +43,12 @@ class Near(NamedTuple):
 
     @property
     def side(self) -> str:
-        """On which side of the hurtbox it passed, as its owner looks."""
-        ahead, left = self.heading
+        """On which side of the hurtbox it passed, as the owner of the hurtbox looks."""
+        return self.side_for(self.heading)
+
+    def side_for(self, heading: tuple[float, float]) -> str:
+        """On which side of the hurtbox it passed, for somebody who looks along `heading`."""
+        ahead, left = heading
         x, y, z = self.aside.tolist()
         parts = {
             "above": z,
@@ -91,12 +95,12 @@ def moment(plan: Plan, view: View, besides: str, touching: Sequence[Solid]) -> M
 
 
 def _turned_off(plan: Plan, body: BodyView) -> dict[tuple[str, str], Solid]:
-    """The hurtboxes of a body in no posture of its own that are off, though they are on while it just stands."""
+    """The hurtboxes of a body that are off: by an attack of its own, or as it is in another posture."""
     fighter = plan.fighter(body.fighter)
-    if fighter is None or body.posture not in ("standing", "airborne"):
+    if fighter is None:
         return {}
     stance = body.stance
-    off = stance.hidden & ~hidden_standing(plan, fighter)
+    off = stance.hidden
     solids = hurtbox_solids(plan, fighter.id, stance._replace(hidden=~off)) if off else {}
     return {(body.seat, fighter.hurtboxes[part].name): solid for part, solid in solids.items()}
 

@@ -7,9 +7,11 @@ from typing import TYPE_CHECKING
 from emberwound.study.inquest.answer import Answer, Attempt, Cause
 from emberwound.study.inquest.approach import ball, moment, nearest
 from emberwound.study.inquest.outcomes import TOUCHES, cut_off, missed, outcome, refusal
+from emberwound.study.inquest.settings_of import lines_of
 from emberwound.study.inquest.shots import about_shot
 from emberwound.study.inquest.swings import about_swing
 from emberwound.vocabulary.events import AttackBegan, Exploded, Interrupted, OrderRefused, Released
+from emberwound.vocabulary.reasons import Reason
 
 if TYPE_CHECKING:
     from emberwound.study.inquest.case import Case
@@ -49,7 +51,10 @@ def about_blast(case: Case, began: AttackBegan, victim: str | None) -> Answer:
     near = [each for each in near if victim in (None, each.seat) and case.are_foes(began.seat or "", each.seat)]
     causes = [
         missed(
-            case, f"{exploded.blast} ended {case.length(max(each.gap, 0.0))} from {each.seat}'s {each.hurtbox}", each
+            case,
+            f"{exploded.blast} ended {case.length(max(each.gap, 0.0))} from {each.seat}'s {each.hurtbox}",
+            each,
+            (f"blasts.{exploded.blast}.radius",),
         )
         for each in near
     ]
@@ -66,10 +71,18 @@ def _without_touch(case: Case, began: AttackBegan) -> Cause:
         None,
     )
     if cut is not None:
-        return cut_off(cut)
+        return cut_off(case, cut)
     if began.release_tick >= case.chronicle.end.ticks:
         told = f"{began.seat}'s {began.attack} had not come to its release when the record ends"
-        return Cause(name="not-due-yet", told=told, tick=began.tick, seat=began.seat)
+        keys = lines_of(case, f"attacks.{began.attack}.windup")
+        return Cause(name="too-late", told=told, tick=began.tick, seat=began.seat, set_by=keys)
+    full = [
+        each
+        for each in case.all(OrderRefused, seat=began.seat)
+        if each.reason is Reason.SHOTS_FULL and each.tick == began.release_tick
+    ]
+    if full:
+        return refusal(case, full[0])
     told = f"{began.seat}'s {began.attack} began at {began.time:.3f} s; it touches nobody by itself"
     return Cause(name="carried-out", told=told, time=began.time, tick=began.tick, seat=began.seat)
 
@@ -100,6 +113,7 @@ def about_attempts(case: Case, by: str, victim: str, between: tuple[float, float
     for each in found:
         counts[each.cause.name] = counts.get(each.cause.name, 0) + 1
     told = ", ".join(f"{number} {name}" for name, number in sorted(counts.items(), key=lambda each: -each[1]))
-    worst = next((each.cause for each in found if each.cause.name != "hit"), found[0].cause)
+    worst = next((each.cause for each in found if each.cause.name not in ("hit", "carried-out")), found[0].cause)
     summary = f"{len(found)} attempt{'' if len(found) == 1 else 's'} of {by} on {victim}: {told}"
-    return Answer(question=question, causes=(Cause(name=worst.name, told=summary, seat=victim),), attempts=tuple(found))
+    cause = Cause(name=worst.name, told=summary, seat=victim, set_by=worst.set_by)
+    return Answer(question=question, causes=(cause,), attempts=tuple(found))

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from functools import cached_property
-from typing import TYPE_CHECKING, TypeVar
+from typing import TYPE_CHECKING, Any, TypeVar
 
 from emberwound.chronicle.chronicle import check_whole
 from emberwound.plan.compile import compile_plan
@@ -51,6 +51,15 @@ class Case:
             if play.bout.tick % self.rate == 0:
                 self._saved.setdefault(play.bout.tick, play.save())
         return play
+
+    def play_now(self) -> Play:
+        """The bout run again, where it is now."""
+        return self._play or self.play_at(0)
+
+    @cached_property
+    def tables(self) -> dict[str, Any]:
+        """The book as plain tables, defaults included."""
+        return self.rules.canonical()
 
     @property
     def units(self) -> str:
@@ -132,11 +141,37 @@ class Case:
             for attack in _asked(each)
         ]
 
+    def walks(self, seat: str) -> list[Order]:
+        """The orders of a seat that let it walk."""
+        return [
+            each
+            for each in self.chronicle.inputs
+            if isinstance(each, Order) and each.seat == seat and (each.patrol is not None or _walks(each.move))
+        ]
+
     def fighter_of(self, seat: str, tick: int) -> str:
         """The fighter whose body a seat had in a tick."""
         found = [event for event in self.chronicle.events if isinstance(event, SeatEntered | Respawned)]
         mine = [event for event in found if event.seat == seat and event.tick <= tick]
         return mine[-1].fighter if mine else next(event.fighter for event in found if event.seat == seat)
+
+    def fighter_or_none(self, seat: str | None, tick: int) -> str | None:
+        """The fighter whose body a seat had in a tick; None for a prop and for nobody."""
+        return self.fighter_of(seat, tick) if seat in self.teams else None
+
+    def rules_pools(self, seat: str) -> bool:
+        """Whether a scripted seat has pools of its own."""
+        script = self.chronicle.header.script
+        return bool(script and seat in self.book.bouts[script].seats and self.book.bouts[script].seats[seat].pools)
+
+    def holds_guard(self, seat: str, tick: int) -> bool:
+        """Whether a seat was last told to hold its guard."""
+        told = [
+            each.hold
+            for each in self.chronicle.inputs
+            if isinstance(each, Order) and each.seat == seat and each.tick <= tick and each.hold is not None
+        ]
+        return bool(told) and "guard" in told[-1]
 
     def vital_of(self, wound: Wounded) -> str:
         """The pool at whose end a wounded body dies."""
@@ -158,6 +193,10 @@ class Case:
     def point(self, place: Sequence[float]) -> str:
         """A place in words."""
         return f"({', '.join(f'{each:.2f}' for each in place)})"
+
+
+def _walks(move: float | tuple[float, ...] | None) -> bool:
+    return any(move) if isinstance(move, tuple) else bool(move)
 
 
 def _asked(order: Order) -> list[str]:

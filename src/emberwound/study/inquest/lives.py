@@ -6,7 +6,9 @@ from typing import TYPE_CHECKING
 
 from emberwound.study.inquest.answer import Answer, Cause
 from emberwound.study.inquest.attempts import about_attempts
-from emberwound.study.inquest.outcomes import outcome
+from emberwound.study.inquest.hazards import about_hazards
+from emberwound.study.inquest.outcomes import hitter_key, outcome
+from emberwound.study.inquest.settings_of import lines_of, seat_key
 from emberwound.vocabulary.errors import ChronicleError
 from emberwound.vocabulary.events import (
     AttackBegan,
@@ -54,7 +56,7 @@ def about_death(case: Case, seat: str) -> Answer:
             f"{wound.time:.3f} s {whose} on {wound.hurtbox}: {steps}; {wound.vital_left:g} of {wound.vital_max:g} left"
         )
     cause = Cause(
-        name="hit", told=told, time=died.time, tick=died.tick, seat=seat, hurtbox=died.hurtbox, place=died.position
+        name="killed", told=told, time=died.time, tick=died.tick, seat=seat, hurtbox=died.hurtbox, place=died.position
     )
     return Answer(question=f"how did {seat} die?", causes=(cause,), lines=tuple(lines))
 
@@ -83,27 +85,43 @@ def about_alive(case: Case, seat: str) -> Answer:
     last, taken = wounds[-1], sum(each.amount for each in wounds)
     weak = [each for each in outcomes if each.name != "hit"]
     lines = tuple(each.told for each in outcomes)
+    besides = _hazards(case, seat, start)
+    fighter = case.fighter_of(seat, last.tick)
     if len(weak) == len(outcomes):
         names = [each.name for each in weak]
         usual = max(dict.fromkeys(names), key=names.count)
         first = next(each for each in weak if each.name == usual)
-        told = f"none of the {len(outcomes)} hits on {seat} reached its {case.vital_of(last)}: {first.told}"
-        return Answer(
-            question=question, causes=(Cause(name=usual, told=told, seat=seat, time=first.time),), lines=lines
-        )
+        hits = "the only hit" if len(outcomes) == 1 else f"none of the {len(outcomes)} hits"
+        told = f"{hits} on {seat} {'did not reach' if len(outcomes) == 1 else 'reached'} its {case.vital_of(last)}"
+        cause = Cause(name=usual, told=f"{told}: {first.told}", seat=seat, time=first.time, set_by=first.set_by)
+        return Answer(question=question, causes=(cause, *besides), lines=lines[1:])
     lost = sum(_vital_loss(case, each) for each in wounds)
     refilled = last.vital_left - (last.vital_max - lost)
     gained = healed or (refilled if refilled > GRAIN else 0.0)
+    pool = f"fighters.{fighter}.pools.{case.vital_of(last)}"
+    left = f"{last.vital_left:,.6g} of {last.vital_max:,.6g} {case.vital_of(last)} left"
     if gained and lost >= last.vital_max:
-        vital = case.vital_of(last)
-        left = f"{last.vital_left:g} of {last.vital_max:g} are left"
-        told = f"{seat} lost {lost:g} {vital} in this life and got {gained:g} back: {left}"
-        return Answer(question=question, causes=(Cause(name="healed", told=told, seat=seat),), lines=lines)
-    told = (
-        f"{len(outcomes)} hit{'' if len(outcomes) == 1 else 's'} took {taken:g} points of {seat} in this life; "
-        f"{last.vital_left:g} of {last.vital_max:g} {case.vital_of(last)} are left after the last, at {last.time:.3f} s"
+        told = f"{seat} lost {lost:g} {case.vital_of(last)} in this life and got {gained:g} back: {left}"
+        healing = [f"attacks.{each.attack}.heal" for each in case.all(Healed, seat=seat) if each.tick >= start]
+        keys = lines_of(case, *(healing or [f"{pool}.refill", f"{pool}.delay"]))
+        causes = (Cause(name="healed", told=told, seat=seat, set_by=keys), *besides)
+        return Answer(question=question, causes=causes, lines=lines)
+    hits = f"{len(outcomes)} hit{'' if len(outcomes) == 1 else 's'}"
+    told = f"still alive: {taken:g} damage from {hits}, {left} after the last, at {last.time:.3f} s"
+    by = dict.fromkeys(f"{hitter_key(case, each)}.damage" for each in wounds)
+    own = f"{seat_key(case, seat)}.pools" if case.rules_pools(seat) else ""
+    keys = lines_of(case, own or f"{pool}.max", *list(by)[:2])
+    never = [each for each in besides if each.name == "out-of-reach" and each.set_by[-1:] == (FATAL,)]
+    if never:
+        told += f"; {never[0].told}"
+        keys = (*never[0].set_by[:1], *keys)
+    rest = tuple(each for each in (*weak, *besides) if each not in never[:1])
+    return Answer(
+        question=question, causes=(Cause(name="still-alive", told=told, seat=seat, set_by=keys), *rest), lines=lines
     )
-    return Answer(question=question, causes=(Cause(name="not-due-yet", told=told, seat=seat), *weak), lines=lines)
+
+
+FATAL = "fatal = true"
 
 
 def _vital_loss(case: Case, wound: Wounded) -> float:
@@ -119,11 +137,13 @@ def _not_alive(case: Case, seat: str) -> Cause | None:
     newest = max(each.tick for each in there)
     left = [each for each in case.all(SeatLeft, seat=seat) if each.tick >= newest]
     if left:
-        return Cause(name="never-entered", told=f"{seat} left at {left[-1].time:.3f} s", seat=seat, time=left[-1].time)
+        keys = lines_of(case, f"{seat_key(case, seat)}.until" if seat_key(case, seat) else "")
+        told = f"{seat} left at {left[-1].time:.3f} s"
+        return Cause(name="never-entered", told=told, seat=seat, time=left[-1].time, set_by=keys)
     died = [each for each in case.all(Died, seat=seat) if each.tick >= newest]
     if died:
         told = f"{seat} is dead: it died at {died[-1].time:.3f} s; ask how it died"
-        return Cause(name="hit", told=told, seat=seat, time=died[-1].time)
+        return Cause(name="killed", told=told, seat=seat, time=died[-1].time)
     return None
 
 
@@ -147,16 +167,23 @@ def _never_hit(case: Case, seat: str, question: str, start: int) -> Answer:
         for name in foes
         if any(each.tick >= start for kind in (AttackBegan, OrderRefused) for each in case.all(kind, seat=name))
     ]
+    hazards = _hazards(case, seat, start)
     if not acted:
         allied = _by_allies(case, seat, since)
-        if allied is not None:
-            return Answer(question=question, causes=(allied,))
-        told = f"nobody attacked while {seat} was there: no foe of it was told to press or hold an attack"
-        return Answer(question=question, causes=(Cause(name="never-ordered", told=told, seat=seat),))
+        told = f"nobody attacked {seat}: no foe of it was told to press or hold an attack"
+        nobody = Cause(name="never-ordered", told=told, seat=seat)
+        causes = [*([allied] if allied else []), *hazards, *([] if allied or hazards else [nobody])]
+        return Answer(question=question, causes=tuple(causes))
     answers = [about_attempts(case, name, seat, since) for name in acted]
     attempts = tuple(sorted((each for answer in answers for each in answer.attempts), key=lambda each: each.time))
     telling = [each for each in attempts if each.cause.name not in ("carried-out", "hit")] or list(attempts)
-    nearest = min(telling, key=lambda each: each.cause.gap if each.cause.gap is not None else -1.0)
-    told = f"nothing hit {seat} in this life; the nearest was this: {nearest.cause.told}"
-    cause = Cause(name=nearest.cause.name, told=told, seat=seat, gap=nearest.cause.gap, time=nearest.cause.time)
-    return Answer(question=question, causes=(cause,), attempts=attempts)
+    nearest = min(telling, key=lambda each: each.cause.gap if each.cause.gap is not None else -1.0).cause
+    told = f"nothing hit {seat} in this life; the nearest was this: {nearest.told}"
+    cause = Cause(name=nearest.name, told=told, seat=seat, gap=nearest.gap, time=nearest.time, set_by=nearest.set_by)
+    return Answer(question=question, causes=(cause, *hazards), attempts=attempts)
+
+
+def _hazards(case: Case, seat: str, start: int) -> list[Cause]:
+    """Why hazards of the arena did not wound a seat in this life."""
+    wounded = {each.attack for each in case.all(Wounded, seat=seat) if each.tick >= start}
+    return about_hazards(case, seat, start, wounded)

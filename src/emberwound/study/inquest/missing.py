@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING, Any, NamedTuple
+from typing import TYPE_CHECKING
 
-from emberwound.bout.views.solids import solid_in_space
-from emberwound.study.check.shapes import gap
+import msgspec
+
 from emberwound.study.inquest.answer import Answer, Cause, Trial
+from emberwound.study.inquest.areas import near_areas
 from emberwound.study.inquest.play import Play
+from emberwound.study.inquest.settings_of import lines_of, seat_key
+from emberwound.study.inquest.walks import wall_ahead
 from emberwound.vocabulary.errors import ChronicleError
 from emberwound.vocabulary.events import (
     CheckpointReached,
@@ -15,27 +18,24 @@ from emberwound.vocabulary.events import (
     CueSkipped,
     Died,
     Eliminated,
+    Healed,
     PickedUp,
     Respawned,
     SeatEntered,
     SeatLeft,
+    Wounded,
 )
 
 if TYPE_CHECKING:
     from collections.abc import Callable
 
     from emberwound.rulebook.models import Cue as CueTable
+    from emberwound.study.inquest.areas import AreaApproach
     from emberwound.study.inquest.case import Case
     from emberwound.vocabulary.events import Event
 
 MOST_SECONDS = 60
 """A bout is run on for so many seconds to see whether what is due comes."""
-
-STRIDE = 8
-"""The nearest approach to an area is sought every so many ticks first."""
-
-GRAIN = 1e-9
-"""Gaps that differ by less are one."""
 
 
 def about_missing(case: Case, what: str, seat: str) -> Answer:
@@ -55,7 +55,7 @@ def _respawn(case: Case, seat: str) -> tuple[list[Cause], Trial | None]:
     deaths, respawns = case.all(Died, seat=seat), case.all(Respawned, seat=seat)
     left = case.all(SeatLeft, seat=seat)
     if not deaths:
-        return [Cause(name="not-due-yet", told=f"{seat} never died, so nothing brings it back", seat=seat)], None
+        return [Cause(name="never-happened", told=f"{seat} never died, so nothing brings it back", seat=seat)], None
     died = deaths[-1]
     if left and left[-1].tick >= died.tick:
         told = f"{seat} left at {left[-1].time:.3f} s, after its death at {died.time:.3f} s"
@@ -64,15 +64,19 @@ def _respawn(case: Case, seat: str) -> tuple[list[Cause], Trial | None]:
     if back:
         told = f"{seat} did respawn, at {back[-1].time:.3f} s, {back[-1].time - died.time:.3f} s after its death"
         crowded = Cause(name="no-free-spot", told=f"{told}; it found no free spot", seat=seat, time=back[-1].time)
-        return [crowded if back[-1].crowded else Cause(name="hit", told=told, seat=seat, time=back[-1].time)], None
+        happened = Cause(name="happened", told=told, seat=seat, time=back[-1].time)
+        return [crowded if back[-1].crowded else happened], None
     if died.lives_left == 0:
         when = f" when it was eliminated, at {out[-1].time:.3f} s" if (out := case.all(Eliminated, seat=seat)) else ""
         told = f"{seat} died at {died.time:.3f} s in life {died.life} and had no life left{when}"
-        return [Cause(name="out-of-lives", told=told, seat=seat, time=died.time)], _with_more_lives(case, seat, died)
+        keys = lines_of(case, f"{seat_key(case, seat)}.lives" if seat_key(case, seat) else "")
+        cause = Cause(name="out-of-lives", told=told, seat=seat, time=died.time, set_by=keys)
+        return [cause], _with_more_lives(case, seat, died)
     due = (died.respawn_tick or 0) / case.rate
     ends = f"the record ends at {case.chronicle.seconds:.3f} s"
     told = f"{seat} died at {died.time:.3f} s and respawns at {due:.3f} s; {ends}"
-    return [Cause(name="not-due-yet", told=told, seat=seat, time=due)], _longer(case, seat, due)
+    keys = lines_of(case, f"fighters.{case.fighter_of(seat, died.tick)}.respawn_seconds")
+    return [Cause(name="too-late", told=told, seat=seat, time=due, set_by=keys)], _longer(case, seat, due)
 
 
 def _with_more_lives(case: Case, seat: str, died: Died) -> Trial | None:
@@ -115,33 +119,44 @@ def _cue(case: Case, seat: str) -> tuple[list[Cause], Trial | None]:
         told = [skipped[name, each.seq] for each in matching if (name, each.seq) in skipped]
         if told:
             why = f"the cue {name} was skipped at {told[0].time:.3f} s: {told[0].reason.say()}"
-            causes.insert(0, Cause(name=f"refused:{told[0].reason.value}", told=why, seat=seat, time=told[0].time))
+            keys = lines_of(case, f"cues.{name}.gap", f"cues.{name}.max_at_once")
+            refused = f"refused:{told[0].reason.value}"
+            causes.insert(0, Cause(name=refused, told=why, seat=seat, time=told[0].time, set_by=keys))
         elif matching:
-            why = f"{_tag(matching[0])} came at {matching[0].time:.3f} s, but {_filtered(name, cue, matching[0])}"
-            causes.append(Cause(name="not-due-yet", told=why, seat=seat, time=matching[0].time))
+            least = max(matching, key=lambda each: getattr(each, "amount", 0.0))
+            kind, said, key = _filtered(name, cue, least)
+            why = f"{_tag(least)} came at {least.time:.3f} s, but {said}"
+            keys = lines_of(case, f"cues.{name}.{key}")
+            causes.append(Cause(name=kind, told=why, seat=seat, time=least.time, set_by=keys))
         else:
             why = f"the cue {name} is for {', '.join(cue.on)}, and no such event befell {seat} or was done by it"
-            causes.append(Cause(name="not-due-yet", told=why, seat=seat))
-    return causes or [Cause(name="hit", told=f"every cue of the book came for {seat}", seat=seat)], None
+            keys = lines_of(case, f"cues.{name}.on")
+            causes.append(Cause(name="never-happened", told=why, seat=seat, set_by=keys))
+    return causes or [Cause(name="happened", told=f"every cue of the book came for {seat}", seat=seat)], None
 
 
 def _tag(event: Event) -> str:
     return str(event.__struct_config__.tag)
 
 
-def _filtered(name: str, cue: CueTable, event: Event) -> str:
-    """Which of a cue's conditions an event did not meet."""
+def _filtered(name: str, cue: CueTable, event: Event) -> tuple[str, str, str]:
+    """Which of a cue's conditions an event did not meet: the cause, the sentence, and the key."""
     points = getattr(event, "amount", None)
-    if cue.min_points is not None and points is not None and points < cue.min_points:
-        return f"{name} asks for {cue.min_points:g} points, and it had {points:g}"
     attack, kind = getattr(event, "attack", None), getattr(event, "kind", None)
     if cue.attacks and attack not in cue.attacks:
-        return f"{name} asks for {', '.join(cue.attacks)}, and it was {attack}"
+        return "filtered", f"{name} asks for {', '.join(cue.attacks)}, and it was {attack}", "attacks"
     if cue.kinds and kind not in cue.kinds:
-        return f"{name} asks for the kind {', '.join(cue.kinds)}, and it was {kind}"
+        return "filtered", f"{name} asks for the kind {', '.join(cue.kinds)}, and it was {kind}", "kinds"
+    if cue.pool is not None and isinstance(event, Wounded | Healed):
+        points = sum(abs(loss.before - loss.after) for loss in event.ledger.losses if loss.pool == cue.pool)
+        if points == 0.0:
+            return "filtered", f"{name} asks for points of {cue.pool}, and none of it changed", "pool"
+    if cue.min_points is not None and points is not None and points < cue.min_points:
+        return "below-threshold", f"{name} asks for {cue.min_points:g} points, and it had {points:g}", "min_points"
     if cue.below is not None:
-        return f"{name} asks that the vital pool falls below {cue.below:.0%}, and it did not"
-    return f"{name} is for the {cue.audience} of it"
+        pool = cue.pool or "the vital pool"
+        return "below-threshold", f"{name} asks that {pool} falls to {cue.below:.0%}, and it did not", "below"
+    return "filtered", f"{name} is for the {cue.audience} of it", "audience"
 
 
 def _checkpoint(case: Case, seat: str) -> tuple[list[Cause], Trial | None]:
@@ -152,17 +167,17 @@ def _checkpoint(case: Case, seat: str) -> tuple[list[Cause], Trial | None]:
     if not arena.checkpoints:
         told = f"the arena {case.chronicle.header.arena} has no checkpoints"
         return [Cause(name="never-ordered", told=told, seat=seat)], None
-    causes = [_checkpoint_touched(case, seat, each, reached) for each in _areas(case, seat, places, "checkpoint")]
+    causes = [_checkpoint_touched(case, seat, each, reached) for each in near_areas(case, seat, places, "checkpoint")]
     if not causes:
         told = ", ".join(f"{name} at {event.time:.3f} s" for name, event in reached.items())
-        causes = [Cause(name="hit", told=f"{seat} reached every checkpoint: {told}", seat=seat)]
+        causes = [Cause(name="happened", told=f"{seat} reached every checkpoint: {told}", seat=seat)]
     return causes, None
 
 
 def _checkpoint_touched(case: Case, seat: str, near: AreaApproach, reached: dict[str, CheckpointReached]) -> Cause:
     """Why a checkpoint that a seat did touch did not count: its team or the seat itself had one as far already."""
     if near.cause.gap:
-        return near.cause
+        return _out_of_reach(case, seat, near, "checkpoints")
     order = case.book.arenas[case.chronicle.header.arena].checkpoints[near.name].order
     before = [each for each in reached.values() if each.order > order and each.tick <= (near.cause.tick or 0)]
     team = case.teams.get(seat)
@@ -177,9 +192,18 @@ def _checkpoint_touched(case: Case, seat: str, near: AreaApproach, reached: dict
     if shared:
         told = f"{shared[0].seat} reached {near.name} at {shared[0].time:.3f} s for the whole team {team}"
     elif before:
-        told = f"{seat} touched {near.name}, and had reached {before[0].checkpoint}, which is further, before"
+        arena = f"arenas.{case.chronicle.header.arena}"
+        further = f"{before[0].checkpoint}, whose order {before[0].order} is further than its {order}"
+        told = f"{seat} touched {near.name}, and had reached {further}, before"
+        keys = lines_of(
+            case,
+            f"{arena}.checkpoints.{before[0].checkpoint}.order",
+            f"{arena}.checkpoints.{near.name}.order",
+            f"{arena}.checkpoint_rule",
+        )
+        return Cause(name="wrong-order", told=told, seat=seat, time=near.cause.time, tick=near.cause.tick, set_by=keys)
     else:
-        return near.cause
+        return _not_for(case, seat, near, "checkpoints") or near.cause
     return Cause(name="passed-over:touched-before", told=told, seat=seat, time=near.cause.time, tick=near.cause.tick)
 
 
@@ -192,64 +216,62 @@ def _pickup(case: Case, seat: str) -> tuple[list[Cause], Trial | None]:
         return [Cause(name="never-ordered", told=told, seat=seat)], None
     first = len(arena.hazards) + len(arena.checkpoints)
     places = {name: first + number for number, name in enumerate(arena.pickups) if name not in mine}
-    causes = [_pickup_taken(case, seat, each, taken) for each in _areas(case, seat, places, "pickup")]
-    return causes or [Cause(name="hit", told=f"{seat} took every pickup of the arena", seat=seat)], None
+    causes = [_pickup_taken(case, seat, each, taken) for each in near_areas(case, seat, places, "pickup")]
+    return causes or [Cause(name="happened", told=f"{seat} took every pickup of the arena", seat=seat)], None
 
 
 def _pickup_taken(case: Case, seat: str, near: AreaApproach, taken: list[PickedUp]) -> Cause:
     """Why a pickup that a seat did touch was not there: another had taken it, and it was not back yet."""
     at = near.cause.tick or 0
     before = [event for event in taken if event.pickup == near.name and event.tick <= at]
-    if near.cause.gap or not before:
-        return near.cause
+    if near.cause.gap:
+        return _out_of_reach(case, seat, near, "pickups")
+    if not before:
+        return _not_for(case, seat, near, "pickups") or _gives_nothing(case, seat, near)
     back = before[-1].returns_tick
     when = "and it does not return" if back is None else f"and it returns at {back / case.rate:.3f} s"
     taken_by = f"{before[-1].seat} took it at {before[-1].time:.3f} s, {when}"
     told = f"{seat} was at {near.name} at {at / case.rate:.3f} s; {taken_by}"
-    return Cause(name="not-due-yet", told=told, seat=seat, time=near.cause.time, tick=at)
+    keys = lines_of(case, f"arenas.{case.chronicle.header.arena}.pickups.{near.name}.returns_after")
+    return Cause(name="taken", told=told, seat=seat, time=near.cause.time, tick=at, set_by=keys)
 
 
-class AreaApproach(NamedTuple):
-    """How near a seat came to an area of the arena."""
-
-    name: str
-    cause: Cause
-
-
-def _areas(case: Case, seat: str, places: dict[str, int], what: str) -> list[AreaApproach]:
-    """How near a seat's living body came to areas that it never took, the nearest first: roughly, then tick by tick."""
-    ends = case.chronicle.end.ticks
-    found: dict[str, AreaApproach] = {}
-    rough = _scan(case, seat, places, what, (1, ends), STRIDE)
-    for name, near in rough.items():
-        middle = near.cause.tick or 1
-        span = (max(middle - STRIDE, 1), min(middle + STRIDE, ends))
-        found |= _scan(case, seat, {name: places[name]}, what, span, 1)
-    return sorted(found.values(), key=lambda each: each.cause.gap or 0.0)
+def _not_for(case: Case, seat: str, near: AreaApproach, section: str) -> Cause | None:
+    """That an area is for other teams."""
+    name = case.chronicle.header.arena
+    table = case.book.arenas[name]
+    teams = (table.checkpoints if section == "checkpoints" else table.pickups)[near.name].for_teams
+    if not teams or case.teams.get(seat) in teams:
+        return None
+    told = f"{near.cause.told}, and it is for {', '.join(teams)} alone"
+    keys = lines_of(case, f"arenas.{name}.{section}.{near.name}.for_teams", f"{seat_key(case, seat)}.team")
+    return Cause(name="filtered", told=told, seat=seat, time=near.cause.time, tick=near.cause.tick, set_by=keys)
 
 
-def _scan(
-    case: Case, seat: str, places: dict[str, int], what: str, span: tuple[int, int], stride: int
-) -> dict[str, AreaApproach]:
-    """The nearest approach to each area in the states of a span, every so many ticks."""
-    best: dict[str, AreaApproach] = {}
-    play = case.play_at(span[0] - 1)
-    while places and play.bout.tick < span[1] and not play.bout.over:
-        play.until(play.bout.tick + stride)
-        view = play.bout.view()
-        body = next((each for each in view.bodies if each.seat == seat), None)
-        if body is None:
-            continue
-        parts = [solid_in_space(case.plan, each) for each in body.hurtboxes.values()]
-        for name, number in places.items():
-            area = solid_in_space(case.plan, view.areas[number].solid)
-            far = max(min(gap(part, area) for part in parts), 0.0)
-            if name in best and far >= (best[name].cause.gap or 0.0) - GRAIN:
-                continue
-            told = f"{seat} came within {case.length(far)} of the {what} {name} at {view.time:.3f} s"
-            figures: dict[str, Any] = {"time": view.time, "tick": view.tick, "gap": far, "place": body.position}
-            best[name] = AreaApproach(name, Cause(name="out-of-reach", told=told, seat=seat, **figures))
-    return best
+def _gives_nothing(case: Case, seat: str, near: AreaApproach) -> Cause:
+    """That a pickup would have given nothing: what it gives was full."""
+    key = f"arenas.{case.chronicle.header.arena}.pickups.{near.name}.gives"
+    told = f"{near.cause.told}, and it would have given nothing: what it gives was full"
+    keys = lines_of(case, key)
+    return Cause(name="full", told=told, seat=seat, time=near.cause.time, tick=near.cause.tick, set_by=keys)
+
+
+def _out_of_reach(case: Case, seat: str, near: AreaApproach, section: str) -> Cause:
+    """That a seat came no nearer to an area, and the wall that stopped it."""
+    name, told = case.chronicle.header.arena, near.cause.told
+    keys: tuple[str, ...] = (f"arenas.{name}.{section}.{near.name}.at",)
+    wall = _wall_at(case, seat, near.cause.tick or 0)
+    if wall is not None:
+        told += f": the wall {wall} stopped it there"
+        keys = (f"arenas.{name}.walls.{wall}", *keys)
+    return msgspec.structs.replace(near.cause, told=told, set_by=lines_of(case, *keys))
+
+
+def _wall_at(case: Case, seat: str, tick: int) -> str | None:
+    """The wall that a seat walked against in a tick."""
+    body = next((each for each in case.play_at(tick).bout.view().bodies if each.seat == seat), None)
+    walks = [each for each in case.walks(seat) if each.tick <= tick]
+    return wall_ahead(case, body.fighter, body.position, walks[-1].move) if body is not None and walks else None
 
 
 ASKED: dict[str, Callable[[Case, str], tuple[list[Cause], Trial | None]]] = {

@@ -7,6 +7,8 @@ from typing import TYPE_CHECKING
 from emberwound.study.inquest.answer import Answer, Cause, Trial
 from emberwound.study.inquest.attempts import of_attack
 from emberwound.study.inquest.outcomes import refusal
+from emberwound.study.inquest.settings_of import lines_of, order_key
+from emberwound.study.inquest.walks import about_walk
 from emberwound.vocabulary.errors import BoutError, ChronicleError
 from emberwound.vocabulary.events import AttackBegan, ChargeBegan, Died, OrderRefused, SeatEntered, SeatLeft
 
@@ -24,24 +26,53 @@ HOPELESS = ("dead", "out_of_lives", "replaced", "other_fighter")
 def about_order(case: Case, seat: str, tick: int) -> Answer:
     """What became of the order that a seat was given for a tick. Raises ChronicleError where there was none."""
     orders = case.orders(case.known_seat(seat))
+    walks = case.walks(seat)
     found = [(order, attack) for order, attack in orders if order.tick == tick]
     question = f"what became of {seat}'s order in tick {tick}?"
+    walking = [each for each in walks if each.tick == tick]
+    if not found and walking:
+        return about_walk(case, walking[0], question)
     if not found:
-        if not orders:
-            told = f"{seat} is never told to press or hold anything"
+        if not orders and not walks:
+            told = f"{seat} is never told to press, hold or walk"
             return Answer(question=question, causes=(Cause(name="never-ordered", told=told, seat=seat),))
-        ticks = [order.tick for order, _ in orders]
-        raise ChronicleError(case.none_at(f"{seat} has no order in tick {tick} to press or hold anything", ticks, tick))
+        ticks = [order.tick for order in (*(each for each, _ in orders), *walks)]
+        raise ChronicleError(case.none_at(f"{seat} has no order in tick {tick} to press, hold or walk", ticks, tick))
     order, asked = found[0]
-    causes = _fate(case, order, asked)
-    trial = _later(case, order, asked, causes[0]) if causes[0].name.startswith("refused:") else None
-    answer = None
-    if causes[0].name == "hit":
-        began = next(event for event in case.all(AttackBegan, seat=seat) if event.tick == causes[0].tick)
+    causes, began = _fate(case, order, asked)
+    trial = _later(case, order, asked, causes[0]) if causes and causes[0].name.startswith("refused:") else None
+    if began is not None:
         answer = of_attack(case, began)
-        causes = list(answer.causes)
-        trial = answer.trial
+        causes, trial = [*_late(case, order, began), *answer.causes], answer.trial
+    behind = [each for other, each in found[1:] if other is order and each in case.book.attacks]
+    if began is not None and order.hold is not None and len(behind) > 0 and order.press is None:
+        causes.insert(0, _behind(case, order, began.attack, behind))
+        trial = None
     return Answer(question=question, causes=tuple(causes), trial=trial)
+
+
+LATE = 1.0
+"""A press whose attack releases or strikes later than so many seconds seems to do nothing."""
+
+
+def _late(case: Case, order: Order, began: AttackBegan) -> list[Cause]:
+    """That what an attack does comes long after the press."""
+    seconds = (began.release_tick - order.tick) / case.rate
+    if seconds <= LATE:
+        return []
+    told = f"{began.seat}'s {began.attack} began at {began.time:.3f} s, and does what it does {seconds:.3g} s later"
+    keys = lines_of(case, f"attacks.{began.attack}.windup")
+    return [Cause(name="too-late", told=told, time=began.time, tick=began.tick, seat=began.seat, set_by=keys)]
+
+
+def _behind(case: Case, order: Order, first: str, others: list[str]) -> Cause:
+    """That of several held attacks the first goes alone."""
+    head = f"{order.seat} holds {first} and {' and '.join(others)}"
+    told = f"{head}: of several held attacks the first in its fighter's list goes, and no other while that is held"
+    key = order_key(case, order.seat, order.tick, "hold")
+    fighter = case.fighter_or_none(order.seat, order.tick)
+    keys = lines_of(case, key, f"fighters.{fighter}.attacks")
+    return Cause(name="held-behind", told=told, tick=order.tick, seat=order.seat, set_by=keys)
 
 
 def about_refusal(case: Case, event: OrderRefused) -> Answer:
@@ -49,34 +80,33 @@ def about_refusal(case: Case, event: OrderRefused) -> Answer:
     return Answer(question=f"why was {event.seat}'s {event.order} refused?", causes=(refusal(case, event),))
 
 
-def _fate(case: Case, order: Order, asked: str) -> list[Cause]:
-    """Why an order did nothing; one named "hit" says that its attack began, at its tick."""
+def _fate(case: Case, order: Order, asked: str) -> tuple[list[Cause], AttackBegan | None]:
+    """Why an order did nothing, or the attack that it began."""
     seat, press = order.seat, order.press == asked
     said = f"{'press' if press else 'hold'} {asked}"
     there = [event for event in case.all(SeatEntered, seat=seat) if event.tick <= order.tick]
     left = [event for event in case.all(SeatLeft, seat=seat) if event.tick <= order.tick]
     if not there or (left and left[-1].tick >= there[-1].tick):
         told = f"{seat} was not there in tick {order.tick}: it {'had left' if left else 'had not entered yet'}"
-        return [Cause(name="never-entered", told=told, tick=order.tick, seat=seat)]
+        return [Cause(name="never-entered", told=told, tick=order.tick, seat=seat)], None
     upto = _next_order(case, order)
     for event in case.chronicle.events:
         if event.seat != seat or not order.tick <= event.tick < upto:
             continue
         if isinstance(event, OrderRefused) and event.order == said:
-            return [refusal(case, event)]
+            return [refusal(case, event)], None
         if isinstance(event, AttackBegan) and (event.attack == asked or event.follows):
-            told = f"{seat}'s {event.attack} began at {event.time:.3f} s"
-            return [Cause(name="hit", told=told, time=event.time, tick=event.tick, seat=seat)]
+            return [], event
         if isinstance(event, ChargeBegan) and event.attack == asked:
             continue
         if isinstance(event, Died):
             told = f"{seat} died at {event.time:.3f} s, before {said} could begin"
-            return [Cause(name="interrupted", told=told, time=event.time, tick=event.tick, seat=seat)]
+            return [Cause(name="interrupted", told=told, time=event.time, tick=event.tick, seat=seat)], None
     if asked not in case.book.attacks:
         told = f"{said} is no attack: {seat} held it from {order.tick / case.rate:.3f} s on"
-        return [Cause(name="carried-out", told=told, tick=order.tick, seat=seat)]
+        return [Cause(name="carried-out", told=told, tick=order.tick, seat=seat)], None
     told = f"{said} had not begun when the record ends, at {case.chronicle.seconds:.3f} s"
-    return [Cause(name="not-due-yet", told=told, tick=order.tick, seat=seat)]
+    return [Cause(name="too-late", told=told, tick=order.tick, seat=seat)], None
 
 
 def _next_order(case: Case, order: Order) -> int:

@@ -9,11 +9,14 @@ from emberwound.study.inquest.attempts import of_attack
 from emberwound.study.inquest.case import Case
 from emberwound.study.inquest.shots import about_shot, flight
 from emberwound.study.inquest.swings import sweep
+from emberwound.vocabulary.errors import ChronicleError
+from emberwound.vocabulary.events import Released
 
 if TYPE_CHECKING:
     from emberwound.chronicle import Chronicle
     from emberwound.study.inquest.answer import Answer
     from emberwound.study.inquest.approach import Moment, Near
+    from emberwound.vocabulary.events import AttackBegan
 
 
 class Scene(NamedTuple):
@@ -45,7 +48,19 @@ def scene_of_swing(chronicle: Chronicle, seat: str, tick: int) -> Scene:
     began = case.attack_at(seat, tick)
     answer = of_attack(case, began)
     moments, _ = sweep(case, began)
+    if not moments:
+        return _without_strike(case, began)
     return Scene(answer, seat, moments, _near(answer, moments))
+
+
+def _without_strike(case: Case, began: AttackBegan) -> Scene:
+    """The scene of the first shot that an attack released."""
+    for each in case.all(Released, by=began.seat):
+        if case.follows(each, began.seq):
+            return scene_of_shot(case.chronicle, each.shot)
+    raise ChronicleError(
+        f"{began.seat}'s {began.attack} has no hitbox and released nothing: nothing of it can be drawn"
+    )
 
 
 def _near(answer: Answer, moments: list[Moment]) -> Near | None:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from math import hypot
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -9,6 +10,7 @@ import numpy as np
 from emberwound.study.inquest.answer import Answer, Cause
 from emberwound.study.inquest.approach import ball, moment, nearest
 from emberwound.study.inquest.outcomes import TOUCHES, missed, outcome, passed_over, through_window
+from emberwound.study.inquest.settings_of import aim_keys, flight_keys, lines_of
 from emberwound.study.inquest.trials import trial_of_shot
 from emberwound.vocabulary.reasons import Reason
 
@@ -53,8 +55,11 @@ def about_shot(case: Case, number: int, victim: str | None = None, *, tries: boo
         return Answer(question=question, causes=tuple(telling), trial=trial)
     moments, touched = flight(case, released)
     near = [each for each in nearest(moments) if victim in (None, each.seat) and _is_meant(case, owner, each, victim)]
-    causes = through_window(case, moments, f"{released.attack} {number}", victim)
-    causes += _missed(case, released, near, [each for each in touched if victim in (None, each.seat)])
+    off = through_window(case, moments, f"{released.attack} {number}", victim)
+    postured = [each for each in off if each.name == "passed-over:posture" and near]
+    causes = [each for each in off if each not in postured]
+    causes += _missed(case, released, near, [each for each in touched if victim in (None, each.seat)], victim)
+    causes += postured
     trial = trial_of_shot(case, released, causes[0], _near_of(near, causes[0])) if tries else None
     return Answer(question=question, causes=tuple(causes), trial=trial)
 
@@ -103,11 +108,13 @@ def _of_shot(play: Play, number: int) -> list[PassedOver]:
     return [each for each in play.touched if each.shot == number]
 
 
-def _missed(case: Case, released: Released, near: list[Near], touched: list[PassedOver]) -> list[Cause]:
-    """Why a shot hit nobody, the first true cause first."""
+def _missed(
+    case: Case, released: Released, near: list[Near], touched: list[PassedOver], victim: str | None
+) -> list[Cause]:
+    """Why a shot hit nobody, or not the `victim`, the first true cause first."""
     owner, ended = released.by or "", case.ended(released.shot)
-    passed = [passed_over(case, each) for each in touched]
-    foes = [each for each in passed if case.are_foes(owner, each.seat or "")]
+    passed = sorted((passed_over(case, each) for each in touched), key=lambda each: each.name == "passed-over:dead")
+    foes = [each for each in passed if victim is not None or case.are_foes(owner, each.seat or "")]
     others = [each for each in passed if each not in foes and each.seat != owner]
     others = others or [each for each in passed if each.seat == owner and not near]
     over = [_end(case, released, ended, near)] if ended and ended.reason in ENDS else []
@@ -123,7 +130,9 @@ def _missed(case: Case, released: Released, near: list[Near], touched: list[Pass
 
 def _flies(case: Case, released: Released) -> Cause:
     told = f"{released.attack} {released.shot} still flew when the record ends, at {case.chronicle.seconds:.3f} s"
-    return Cause(name="not-due-yet", told=told, time=case.chronicle.seconds, tick=case.chronicle.end.ticks)
+    key = f"attacks.{released.attack}.shot.speed"
+    time, tick = case.chronicle.seconds, case.chronicle.end.ticks
+    return Cause(name="too-late", told=told, time=time, tick=tick, set_by=lines_of(case, key))
 
 
 def _nobody(released: Released) -> Cause:
@@ -133,12 +142,26 @@ def _nobody(released: Released) -> Cause:
 
 def _miss(case: Case, released: Released, near: Near) -> Cause:
     what = f"{released.attack} {released.shot}"
+    side = near.side_for(_heading(case, released))
     told = (
-        f"{what} passed {case.length(near.gap)} {near.side} {near.seat}'s {near.hurtbox} at {near.time:.3f} s"
-        if near.gap > 0.0
-        else f"{what} came up to {near.seat}'s {near.hurtbox} at {near.time:.3f} s"
+        f"{what} passed {case.length(near.gap)} {_AS_IT_FLEW.get(side, side)} {near.seat}'s {near.hurtbox}"
+        if near.gap > GRAZED
+        else f"{what} grazed {near.seat}'s {near.hurtbox} (0 {case.units})"
     )
-    return missed(case, told, near)
+    bent = flight_keys(case, released.attack) if side in ("above", "below") else ()
+    keys = aim_keys(case, released.by, released.attack, released.tick)
+    return missed(case, f"{told} at {near.time:.3f} s", near, (*keys, *bent))
+
+
+_AS_IT_FLEW = {"in front of": "short of", "behind": "beyond"}
+GRAZED = 1e-9
+
+
+def _heading(case: Case, released: Released) -> tuple[float, float]:
+    """The direction over the ground in which a shot or ray left."""
+    way = case.plan.space.lift(released.velocity or released.direction or released.position)
+    far = hypot(way[0], way[1])
+    return (way[0] / far, way[1] / far) if far else (1.0, 0.0)
 
 
 def _end(case: Case, released: Released, ended: ShotEnded, near: list[Near]) -> Cause:
@@ -147,6 +170,9 @@ def _end(case: Case, released: Released, ended: ShotEnded, near: list[Near]) -> 
     last = near[0] if near and near[0].is_last else None
     if last is not None:
         told += f" at {ended.time:.3f} s, {case.length(last.gap)} short of {last.seat}'s {last.hurtbox}"
+    if ended.reason is Reason.FLOOR and (shot := case.book.attacks[released.attack].shot) is not None:
+        told += f"; it was shot with {shot.speed:g} {case.units}/s"
+        told += f" and falls with {shot.gravity_share:g} of the gravity" if shot.gravity_share != 1.0 else ""
     return Cause(
         name=f"ended:{ENDS[ended.reason]}",
         told=told,
@@ -156,4 +182,25 @@ def _end(case: Case, released: Released, ended: ShotEnded, near: list[Near]) -> 
         hurtbox=last.hurtbox if last else None,
         gap=last.gap if last else None,
         place=ended.position,
+        set_by=lines_of(case, *_ended_by(case, released, ended)),
     )
+
+
+def _ended_by(case: Case, released: Released, ended: ShotEnded) -> tuple[str, ...]:
+    """What in the book ended a shot."""
+    arena, attack = f"arenas.{case.chronicle.header.arena}", case.book.attacks[released.attack]
+    key = f"attacks.{released.attack}.{'shot' if attack.shot else 'ray'}"
+    end = ENDS[ended.reason]
+    if ended.reason in (Reason.MUZZLE_IN_WALL, Reason.MUZZLE_IN_FLOOR, Reason.MUZZLE_OUT_OF_BOUNDS):
+        return (f"{key}.muzzle", f"{arena}.bounds" if end == "bounds" else f"{arena}.walls")
+    if end in ("life", "range"):
+        return (f"{key}.{end}",)
+    if end == "wall":
+        walls = case.book.arenas[case.chronicle.header.arena].walls
+        return (f"{arena}.{'walls' if ended.wall in walls else 'hazards'}.{ended.wall}",)
+    if end == "bounds":
+        return (f"{arena}.bounds", *aim_keys(case, released.by, released.attack, released.tick))
+    if end == "floor":
+        aims = aim_keys(case, released.by, released.attack, released.tick)
+        return (*flight_keys(case, released.attack), *aims)
+    return ("settings.max_shots",)

@@ -2,7 +2,20 @@
 
 from __future__ import annotations
 
-from typing import Any, NamedTuple
+import re
+from pathlib import Path
+from typing import TYPE_CHECKING, Any, NamedTuple
+
+if TYPE_CHECKING:
+    from collections.abc import Iterable
+
+    import emberwound as ew
+
+QUARRY = (Path(__file__).parent / "quarry.toml").read_text(encoding="utf-8")
+WORDS = frozenset(
+    {"active", "at", "facing", "first", "from", "full", "heal", "health", "life", "near", "on", "order", "to"}
+)
+"""Keys that are also words of a sentence: they count only where a key or a line of the book is told."""
 
 
 class Fault(NamedTuple):
@@ -12,6 +25,31 @@ class Fault(NamedTuple):
     bout: str
     asked: tuple[str, Any]
     names: tuple[str, ...]
+
+    @property
+    def text(self) -> str:
+        """The book with its pieces replaced; each must be there."""
+        text = QUARRY
+        for old, new in self.edits:
+            assert old in text, old
+            text = text.replace(old, new, 1)
+        return text
+
+    def named_by_check(self, found: Iterable[ew.study.Finding]) -> bool:
+        """That a finding names the key or the value that was changed."""
+        return any(self._named(each.key, f"{each.what}; {each.advice}") for each in found)
+
+    def named_by(self, answer: ew.study.Answer) -> bool:
+        """That the first cause of an inquest names it."""
+        return self._named(" ".join(answer.cause.set_by), answer.cause.told)
+
+    def _named(self, keys: str, sentence: str) -> bool:
+        """One of the names stands among keys, or in a sentence unless it is a word of it anyway."""
+        return _has(keys, self.names) or _has(sentence, set(self.names) - WORDS)
+
+
+def _has(text: str, names: Iterable[str]) -> bool:
+    return any(re.search(rf"(?<!\w){re.escape(name)}(?!\w)", text) for name in names)
 
 
 SLING = '[attacks.sling]\nkind = "stone"\n'
@@ -45,6 +83,8 @@ FAULTS = (
         "layers layer plate",
         "radius = 0.45, route",
         'radius = 0.45, layer = "plate", route',
+        "radius = 0.2, multiplier",
+        'radius = 0.2, layer = "plate", multiplier',
         PICK,
         f'{PICK}layers = ["body"]\n',
     ),
@@ -142,7 +182,13 @@ FAULTS = (
         "gallery", ("missing", ("pickup", "wat")), "flask full wind", "gives = { health = 5 }", "gives = { wind = 5 }"
     ),
     fault("melee", ("missing", ("cue", "grub")), "min_points", "min_points = 5", "min_points = 50"),
-    fault("sling", ("missing", ("cue", "grub")), "below", "below = 0.4\n", "below = 0.001\n"),
+    fault(
+        "sling",
+        ("missing", ("cue", "grub")),
+        "healed",
+        '[cues.alarm]\non = ["wounded"]\nbelow = 0.4',
+        '[cues.alarm]\non = ["healed"]',
+    ),
     fault("melee", ("missing", ("cue", "grub")), "kinds", "min_points = 5", 'kinds = ["balm"]\nmin_points = 5'),
     fault(
         "gallery",
@@ -150,8 +196,8 @@ FAULTS = (
         "schedule first",
         "rehit_every = 0.6",
         "schedule = { first = 30, on = 1, off = 1 }, rehit_every = 0.6",
-        "fatal = true",
-        'kind = "fire", damage = 50',
+        "until = 6.5",
+        "until = 3",
     ),
     fault("gallery", ("alive", "wat"), "chasm", "chasm = { at = [24, 0.4]", "chasm = { at = [24, 4]"),
     fault("gallery", ("alive", "wat"), "fatal chasm", "fatal = true }", "fatal = false }"),
