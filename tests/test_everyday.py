@@ -60,12 +60,20 @@ def test_commands_take_changes_of_the_book(tmp_path: Path, saltglass_path: Path)
         said("run", saltglass_path, "crossing", "--set", "attacks.flare.damage=0.5,settings.title=", "--json")
     )
     assert [each["kills"] for each in run["totals"]["attacks"] if each["attack"] == "flare"] == [0]
+    assert run["changes"] == ["attacks.flare.damage=0.5,settings.title="]
+    said("run", saltglass_path, "crossing")
+    other = said("run", saltglass_path, "crossing", "--set", "attacks.flare.damage=13")
+    assert other.splitlines()[0] == "with attacks.flare.damage=13"
+    records = {each.name for each in (tmp_path / "emberwound-out").glob("*.jsonl")}
+    own = {"crossing-attacks.flare.damage-13.jsonl", "crossing-attacks.flare.damage-0.5-settings.title.jsonl"}
+    assert records == {"crossing.jsonl", *own}
     change = "fighters.wader.reactions.reel.seconds=0.7"
     said("draw", "reaction", saltglass_path, "sweep", "wader", "--set", change, "--out", "r.png")
     said("draw", "shots", saltglass_path, "ledge", "--set", "attacks.flare.shot.speed=9", "--out", "s.png")
     for words, told in (
         (("run", saltglass_path, "crossing", "--set", "attacks.flair.damage=1"), "attacks.flair"),
         (("draw", "shots", saltglass_path, "ledge", "--set", "x"), "give KEY=VALUE"),
+        (("run", saltglass_path, "ledge", "--set", "a=1", "--set", "b=2"), "joined by commas: --set a=1,b=2"),
         (("draw", "shots", saltglass_path, "ledge", "--strip", "end", "--set", "a=1"), "--strip and --set: give one"),
         (
             ("draw", "shots", "emberwound-out/crossing.jsonl", "--set", "a=1"),

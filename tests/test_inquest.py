@@ -335,7 +335,9 @@ def test_the_story_and_the_page_tell_why_and_the_demo_asks(tmp_path: Path) -> No
     told = emberwound("run", "pier.toml", "--why", folder=tmp_path, columns=200)
     assert "passed 0.83 m" not in plain.stdout
     assert re.search(r"dart 1 left the arena at .*; it passed 0.83 m above sedge's trunk", told.stdout)
-    page = replay_page(ew.run(ew.Rulebook.load(tmp_path / "pier.toml"), "watch"))
+    chronicle = ew.run(ew.Rulebook.load(tmp_path / "pier.toml"), "watch")
+    assert "out-of-reach" not in replay_page(chronicle), "an inquest is asked for"
+    page = replay_page(chronicle, why=True)
     assert '["out-of-reach","dart 1 passed 0.83 m above sedge' in page
     asked = emberwound("demo", "crossing", folder=tmp_path).stdout.splitlines()[-2:]
     assert [re.sub(r".*inquest ", "inquest ", each) for each in asked] == [

@@ -21,7 +21,7 @@ CALLS: dict[str, list[tuple[object, ...]]] = {
         ("BOOK", "crossing", "--json"),
         ("BOOK", "crossing", "--watch", "--speed", 1000),
     ],
-    "replay": [("RECORD", "--out", "page.html", "--partial")],
+    "replay": [("RECORD", "--out", "page.html", "--partial", "--why")],
     "tables": [("RECORD", "--out", "there", "--partial")],
     "check": [("BOOK", "--strict", "--json")],
     "inquest": [

@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING, Annotated
 
 import typer
 
-from emberwound.cli.options import FOLDER, OfSource, Partial, Source, name_of
+from emberwound.cli.options import FOLDER, Change, OfSource, Partial, Source, name_of
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
@@ -31,6 +31,7 @@ Wav = Annotated[Path | None, typer.Option(help="A file for the bout's sounds, a 
 
 Watched = Annotated[bool, typer.Option("--watch", help="Show it in the terminal while it runs.")]
 Speed = Annotated[float, typer.Option(help="With --watch: so many times as fast as in life.", min=0.05, max=1000.0)]
+Why = Annotated[bool, typer.Option("--why", help="Tell why each shot and swing that hit nobody missed.")]
 
 
 def demo(
@@ -72,12 +73,10 @@ def run(
     seed: Seed = None,
     wav: Wav = None,
     speed: Speed = 1.0,
-    change: Annotated[
-        list[str] | None, typer.Option("--set", help="Change the book: KEY=VALUE,... Repeat it.", metavar="SET")
-    ] = None,
+    change: Change = None,
     *,
     watch: Watched = False,
-    why: Annotated[bool, typer.Option("--why", help="Tell why each shot and swing that hit nobody missed.")] = False,
+    why: Why = False,
     json: AsJson = False,
 ) -> None:
     """Run a bout of a rulebook: its story, its chronicle and its figure."""
@@ -91,7 +90,7 @@ def run(
     if watch and why:
         raise OutputError("--watch and --why: give one; why a shot missed is known when the bout is over")
     rules, slow = changed(load_book(book), change or []), speed if watch else None
-    _run(rules, bout, out, seed, json=json, wav=wav, speed=slow, why=why)
+    _run(rules, bout, out, seed, json=json, wav=wav, speed=slow, why=why, changes=change or [])
 
 
 def replay(
@@ -99,6 +98,7 @@ def replay(
     bout: OfSource = None,
     out: Annotated[Path | None, typer.Option("--out", help="The page to write, a .html.", metavar="FILE")] = None,
     *,
+    why: Why = False,
     partial: Partial = False,
 ) -> None:
     """Write a page in which a bout can be played, stepped and scrubbed in any browser, without a network."""
@@ -112,7 +112,7 @@ def replay(
         raise OutputError(f"--out {out}: a page is written as .html; got {out.suffix or 'no suffix'!r}")
     chronicle = bout_of(source, bout, partial=partial)
     with progress_bar("making the page") as progress:
-        page = replay_page(chronicle, progress)
+        page = replay_page(chronicle, progress, why=why)
     file = out or FOLDER / f"replay-{name_of(chronicle)}.html"
     ready_folder(file.parent)
     typer.echo(f"written: {write_whole(file, page.encode())}")
@@ -149,11 +149,12 @@ def _run(
     wav: Path | None = None,
     speed: float | None = None,
     why: bool = False,
+    changes: Sequence[str] = (),
 ) -> Chronicle:
     from emberwound.chronicle import run as run_bout
     from emberwound.chronicle.files import ready_folder, save, write_whole
     from emberwound.chronicle.narration import tell_story
-    from emberwound.cli.choosing import choose
+    from emberwound.cli.choosing import choose, file_name
     from emberwound.cli.output import print_bout, progress_bar, watching
     from emberwound.draw.files import to_bytes
     from emberwound.draw.story import draw_story
@@ -171,12 +172,13 @@ def _run(
     else:
         with watching(rules, name, speed) as watch:
             chronicle = run_bout(rules, name, seed=seed, watch=watch)
-    written = [*also, save(chronicle, folder / f"{name}.jsonl")]
-    written.append(write_whole(folder / f"{name}.png", to_bytes(draw_story(chronicle))))
+    stem = file_name(name, changes)
+    written = [*also, save(chronicle, folder / f"{stem}.jsonl")]
+    written.append(write_whole(folder / f"{stem}.png", to_bytes(draw_story(chronicle))))
     if wav is not None:
         written.append(write_whole(wav, to_wav(mix(chronicle))))
     story = [] if speed is not None else list(tell_story(chronicle, _whys(chronicle) if why else None))
-    print_bout(chronicle, story, summarise(chronicle), written, as_json=json)
+    print_bout(chronicle, story, summarise(chronicle), written, changes, as_json=json)
     return chronicle
 
 

@@ -8,13 +8,16 @@ from dataclasses import replace
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from emberwound.vocabulary.errors import BoutError, ChronicleError, RulebookError, unknown_name
+from emberwound.vocabulary.errors import BoutError, ChronicleError, OutputError, RulebookError, unknown_name
 
 if TYPE_CHECKING:
-    from collections.abc import Callable, Iterable
+    from collections.abc import Callable, Iterable, Sequence
 
     from emberwound.chronicle import Chronicle
     from emberwound.face import Rulebook
+
+LONGEST = 80
+"""Characters of a change that the name of a file has."""
 
 
 def load_book(book: Path) -> Rulebook:
@@ -108,11 +111,19 @@ def _is_as_recorded(book: Path, chronicle: Chronicle) -> bool:
         return False
 
 
-def changed(rules: Rulebook, changes: Iterable[str]) -> Rulebook:
-    """The rules with all changes written KEY=VALUE,... made. Raises EmberwoundError."""
-    for text in changes:
-        _, rules = _variant(rules, text, lambda key: key)
-    return rules
+def changed(rules: Rulebook, changes: Sequence[str]) -> Rulebook:
+    """The rules with the changes of one text KEY=VALUE,... made, if there is one. Raises EmberwoundError."""
+    if len(changes) > 1:
+        raise OutputError(
+            f"--set: {len(changes)} of them are {len(changes)} variants, and this shows one; "
+            f"changes that go together are joined by commas: --set {','.join(changes)}"
+        )
+    return _variant(rules, changes[0], lambda key: key)[1] if changes else rules
+
+
+def file_name(name: str, changes: Sequence[str]) -> str:
+    """What the files of a bout are called: one of its own for each change."""
+    return "-".join([name, *(re.sub(r"[^\w.-]+", "-", each)[:LONGEST].strip("-.") for each in changes)])
 
 
 def variants_of(rules: Rulebook, changes: Iterable[str]) -> list[tuple[str, Rulebook]]:

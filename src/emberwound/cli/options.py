@@ -22,6 +22,10 @@ Changes = Annotated[
     typer.Option("--set", help="A variant beside the book's: KEY=VALUE,... Repeat it.", metavar="SET"),
 ]
 
+Change = Annotated[
+    list[str] | None, typer.Option("--set", help="Change the book first: KEY=VALUE,... Give it once.", metavar="SET")
+]
+
 Against = Annotated[
     Path | None, typer.Option(help="For a record: the rulebook as it now is, to be asked instead.", metavar="BOOK")
 ]

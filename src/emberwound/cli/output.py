@@ -51,15 +51,22 @@ def watching(rules: Rulebook, bout: str, speed: float) -> Watch:
 
 
 def print_bout(
-    chronicle: Chronicle, lines: Sequence[Line], summary: Summary, written: Sequence[Path], *, as_json: bool
+    chronicle: Chronicle,
+    lines: Sequence[Line],
+    summary: Summary,
+    written: Sequence[Path],
+    changes: Sequence[str] = (),
+    *,
+    as_json: bool,
 ) -> None:
-    """The story and the totals on standard output, as tables or as one JSON object."""
+    """The story and the totals on standard output, as tables or as one JSON object, with what the book was changed by."""
     names = [str(path) for path in written]
     if as_json:
         header = chronicle.header
         whole = {
             "bout": header.script,
             "arena": header.arena,
+            "changes": list(changes),
             "seed": header.seed,
             "tick_rate": header.tick_rate,
             "seconds": chronicle.seconds,
@@ -70,6 +77,8 @@ def print_bout(
         _print_json(whole)
         return
     console = Console(highlight=False, soft_wrap=False)
+    for change in changes:
+        console.print(f"with {change}", soft_wrap=True, markup=False)
     show_bout(console, chronicle, lines, summary)
     console.print(f"written: {', '.join(names)}", soft_wrap=True, markup=False)
 

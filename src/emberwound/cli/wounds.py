@@ -7,6 +7,8 @@ from typing import Annotated
 
 import typer
 
+from emberwound.cli.options import Change
+
 
 def wound(
     book: Annotated[Path, typer.Argument(help="A rulebook, a TOML file.", metavar="BOOK")],
@@ -18,9 +20,7 @@ def wound(
     charge: Annotated[float | None, typer.Option(help="The share of a full charge, 0 to 1.")] = None,
     combo_count: Annotated[int, typer.Option(help="How many wounds came shortly before.", metavar="N")] = 0,
     pool: Annotated[list[str] | None, typer.Option(help="A pool before it, name=value; repeat it.")] = None,
-    change: Annotated[
-        list[str] | None, typer.Option("--set", help="Change the book: KEY=VALUE,... Repeat it.", metavar="SET")
-    ] = None,
+    change: Change = None,
     *,
     blast: Annotated[
         bool | None, typer.Option("--blast/--no-blast", help="By its blast, or by anything else; if left out, as fits.")

@@ -31,23 +31,23 @@ if TYPE_CHECKING:
 MARK = "/*bout*/null"
 """What stands in the page for the data."""
 
-MOST_WHYS = 200
-"""So many misses and refusals of a bout are explained on its page; each takes a twentieth of a second."""
-
 Json = Any
 
 
-def replay_page(chronicle: Chronicle, progress: Callable[[int, int], None] | None = None) -> str:
+def replay_page(chronicle: Chronicle, progress: Callable[[int, int], None] | None = None, *, why: bool = False) -> str:
     """One HTML page that shows a recorded bout; it needs no network and no other file.
 
-    `progress` is called now and then with the ticks seen and the ticks in all.
+    With `why` it tells why each shot and swing missed and each order was refused: an inquest for each, which takes some
+    tenths of a second. `progress` is called now and then with the ticks seen and the ticks in all.
     """
     page = files("emberwound.draw").joinpath("replay.html").read_text(encoding="utf-8")
-    data = msgspec.json.encode(replay_data(chronicle, progress)).decode().replace("<", "\\u003c")
+    data = msgspec.json.encode(replay_data(chronicle, progress, why=why)).decode().replace("<", "\\u003c")
     return page.replace(MARK, data, 1)
 
 
-def replay_data(chronicle: Chronicle, progress: Callable[[int, int], None] | None = None) -> dict[str, Json]:
+def replay_data(
+    chronicle: Chronicle, progress: Callable[[int, int], None] | None = None, *, why: bool = False
+) -> dict[str, Json]:
     """All that the page draws, state by state, as plain lists and numbers."""
     plan = plan_of(chronicle)
     projection = PROJECTIONS[plan.space.name][0]
@@ -83,7 +83,7 @@ def replay_data(chronicle: Chronicle, progress: Callable[[int, int], None] | Non
         "lives": watcher.lives,
         **_scores(chronicle),
         "shots": _shots(chronicle, projection, plan),
-        "events": _events(chronicle, whys(chronicle, most=MOST_WHYS, progress=progress)),
+        "events": _events(chronicle, whys(chronicle, progress=progress) if why else {}),
     }
 
 

@@ -22,21 +22,18 @@ def whys(
     chronicle: Chronicle,
     *,
     tries: bool = False,
-    most: int | None = None,
     progress: Callable[[int, int], None] | None = None,
 ) -> dict[int, Answer]:
     """The answers for what came to nothing in a bout, by the number of the event that tells of its end.
 
     That is the end of a shot or ray that hit nobody, of a swing that touched nobody, and a refused order. With `tries`
-    changes are tried too, which takes a second or so for each. No more than the first `most` are asked about.
+    changes are tried too, which takes a second or so for each.
     `progress` is called with the events seen and all.
     """
     case = Case(chronicle)
     begun = {event.seq: event for event in case.all(AttackBegan)}
     found: dict[int, Answer] = {}
     for number, event in enumerate(chronicle.events):
-        if most is not None and len(found) >= most:
-            break
         if isinstance(event, ShotEnded) and event.hurtbox is None:
             found[event.seq] = about_shot(case, event.shot, tries=tries)
         elif isinstance(event, SwingEnded) and event.touched == 0 and event.cause in begun:
