@@ -264,7 +264,7 @@ class Narrator:
         if isinstance(event, Eliminated):
             return event.message
         if isinstance(event, BoutEnded):
-            won = f": {event.winner} wins" if event.winner else ": a draw" if event.draw else ""
+            won = f": {event.winner} wins" if event.winner else ": nobody is left" if event.draw else ""
             return f"the bout is over{won}"
         if isinstance(event, BoutRestarted):
             return "the bout restarts"

@@ -19,6 +19,9 @@ if TYPE_CHECKING:
 LONGEST = 80
 """Characters of a change that the name of a file has."""
 
+GROUPS = frozenset({"shot", "ray", "strike", "hitboxes", "hurtboxes", "reactions", "pools"})
+"""Parts of keys that say nothing when the names beside them are told."""
+
 
 def load_book(book: Path) -> Rulebook:
     """A rulebook from a file; what it says that does nothing is told on standard error. Raises RulebookError."""
@@ -118,7 +121,7 @@ def changed(rules: Rulebook, changes: Sequence[str]) -> Rulebook:
             f"--set: {len(changes)} of them are {len(changes)} variants, and this shows one; "
             f"changes that go together are joined by commas: --set {','.join(changes)}"
         )
-    return _variant(rules, changes[0], lambda key: key)[1] if changes else rules
+    return _variant(rules, changes[0], lambda key: key, _short)[1] if changes else rules
 
 
 def file_name(name: str, changes: Sequence[str]) -> str:
@@ -128,12 +131,12 @@ def file_name(name: str, changes: Sequence[str]) -> str:
 
 def variants_of(rules: Rulebook, changes: Iterable[str]) -> list[tuple[str, Rulebook]]:
     """The rules as they are, and a variant for each text KEY=VALUE,..., with a name. Raises EmberwoundError."""
-    return [(AS_IT_IS, rules), *(_variant(rules, text, lambda key: key) for text in changes)]
+    return [(AS_IT_IS, rules), *(_variant(rules, text, lambda key: key, _short) for text in changes)]
 
 
 def variants_of_hit(
     rules: Rulebook,
-    changes: Iterable[str],
+    changes: Sequence[str],
     attack: str,
     victim: str,
     *,
@@ -148,13 +151,20 @@ def variants_of_hit(
     def whole(key: str) -> str:
         return _whole_key(rules, key, attack, victim, hitbox, blast=blast)
 
-    return [(AS_IT_IS, rules), *(_variant(rules, text, whole) for text in changes)]
+    def said(key: str) -> str:
+        last = key.rpartition(".")[2]
+        alike = {each for each in re.findall(r"([\w.-]+)=", ",".join(changes)) if each.rpartition(".")[2] == last}
+        return last if len(alike) == 1 else _short(key)
+
+    return [(AS_IT_IS, rules), *(_variant(rules, text, whole, said) for text in changes)]
 
 
 AS_IT_IS = "as in the book"
 
 
-def _variant(rules: Rulebook, text: str, whole: Callable[[str], str]) -> tuple[str, Rulebook]:
+def _variant(
+    rules: Rulebook, text: str, whole: Callable[[str], str], said: Callable[[str], str]
+) -> tuple[str, Rulebook]:
     """The rules with the changes KEY=VALUE,... made, and what they are called."""
     from emberwound.rulebook.edit import read_change
 
@@ -162,13 +172,16 @@ def _variant(rules: Rulebook, text: str, whole: Callable[[str], str]) -> tuple[s
         edits = dict(read_change(each) for each in re.split(r",(?=[\w.-]+=)", text))
     except ValueError as error:
         raise BoutError(f"--set {text}: {error}") from None
-    said = ", ".join(
-        f"{key.rpartition('.')[2]} {'left out' if value is None else value}" for key, value in edits.items()
-    )
+    name = ", ".join(f"{said(key)} {'left out' if value is None else value}" for key, value in edits.items())
     try:
-        return said, rules.edit({whole(key): value for key, value in edits.items()})
+        return name, rules.edit({whole(key): value for key, value in edits.items()})
     except RulebookError as error:
         raise RulebookError([replace(each, file=f"--set {text}") for each in error.problems], asked=True) from None
+
+
+def _short(key: str) -> str:
+    """A key as a figure has room for it: `attacks.flare.shot.speed` is "flare speed"."""
+    return " ".join(each for each in key.split(".")[1:] if each not in GROUPS) if "." in key else key
 
 
 def _whole_key(rules: Rulebook, key: str, attack: str, victim: str, hitbox: str | None, *, blast: bool | None) -> str:

@@ -182,7 +182,9 @@ def knockback(
         for label, each in variants_of_hit(rules, change or [], attack, victim, hitbox=hitbox, blast=blast)
     ]
     units = rules.book.settings.units
-    file = write_figure(draw_knockback(ways, units), out or FOLDER / f"knockback-{attack}-{victim}.png")
+    file = write_figure(
+        draw_knockback(ways, units), out or FOLDER / f"knockback-{attack}-{victim}{'-guarded' if guarded else ''}.png"
+    )
     print_pushes(ways, units, file, as_json=json)
 
 

@@ -59,7 +59,7 @@ def print_bout(
     *,
     as_json: bool,
 ) -> None:
-    """The story and the totals on standard output, as tables or as one JSON object, with what the book was changed by."""
+    """The story and the totals on standard output, as tables or as one JSON object, and the changes of the book."""
     names = [str(path) for path in written]
     if as_json:
         header = chronicle.header

@@ -63,14 +63,16 @@ def draw_ways(variants: Sequence[tuple[str, KnockbackReport]], axes: Axes, units
             )
             axes.plot(report.landing, 0.0, "v", color=colour, markersize=9, zorder=5)
         axes.plot(report.rest, 0.0, "s", color=colour, markersize=8, zorder=5)
-    far = max(report.rest for _, report in variants)
+    far = max(report.rest for _, report in variants) or 1.0
     high = max(report.apex for _, report in variants)
     axes.axhline(0.0, color=SOFT_INK, linewidth=1.2, zorder=1)
     axes.set_xlim(-0.03 * far, 1.06 * far)
     axes.set_ylim(-0.06 * max(high, FLAT * far), 1.3 * max(high, FLAT * far * 4))
     axes.grid(color=SOFT_INK, alpha=0.25, linewidth=0.5)
     key = "▲ apex   ▼ landing   ■ rest   • every tenth of a second"
-    dress(axes, "Where it goes if it meets nothing", f"along the ground ({units})", f"height ({units})", key)
+    is_pushed = any(report.speed for _, report in variants)
+    title = "Where it goes if it meets nothing" if is_pushed else "It stays where it is: nothing is left of the push"
+    dress(axes, title, f"along the ground ({units})", f"height ({units})", key)
     return axes
 
 

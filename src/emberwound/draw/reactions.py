@@ -86,7 +86,8 @@ def draw_case(rules: Rulebook, told: Advantage, report: ReactionReport, axes: Ax
     if report.ticks:
         _bar(axes, 0, stop, report.ticks, f"{report.reaction}, {report.ticks} ticks", seat_look(1)[0], "")
         _draw_blend(rules, report, axes, stop, rate)
-    if report.guarded:
+    rows = {row.name: row for row in rules.book.fighters[told.victim].reactions}
+    if report.guarded and report.reaction and "guard" in rows[report.reaction].locks:
         axes.annotate("guard up again, if it is still held", (stop + report.ticks, 0), (6, 0), va="center",
                       textcoords="offset points", color=INK)  # fmt: skip
     axes.set_yticks([0, 1], [told.victim, told.attack])

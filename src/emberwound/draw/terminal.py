@@ -103,11 +103,11 @@ def attacks_table(summary: Summary) -> Table:
     """What each attack came to."""
     table = Table(box=None, header_style="dim", pad_edge=False)
     table.add_column("attack", no_wrap=True)
-    for name in ("used", "hit", "missed", "guarded", "damage", "healed", "kills"):
+    for name in ("used", "hit", "missed", "guarded", "unfinished", "damage", "healed", "kills"):
         table.add_column(name, justify="right", no_wrap=True)
     for each in summary.attacks:
-        counts = (each.used, each.hit, each.missed, each.guarded, each.damage, each.healed, each.kills)
-        table.add_row(each.attack, *(f"{count:g}" for count in counts))
+        counts = (each.used, each.hit, each.missed, each.guarded, each.unfinished, each.damage, each.healed, each.kills)
+        table.add_row(each.attack, *(f"{count:.10g}" for count in counts))
     return table
 
 

@@ -14,7 +14,9 @@ from emberwound.vocabulary.events import (
     Exploded,
     Guarded,
     Healed,
+    Interrupted,
     PropStruck,
+    Released,
     ShotEnded,
     SwingEnded,
     Wounded,
@@ -23,6 +25,9 @@ from emberwound.vocabulary.reasons import Reason
 
 if TYPE_CHECKING:
     from collections.abc import Iterable
+
+DIGITS = 9
+"""Behind the point: what sums of points in another order differ by is not told."""
 
 
 class AttackTotals(msgspec.Struct, kw_only=True):
@@ -36,6 +41,8 @@ class AttackTotals(msgspec.Struct, kw_only=True):
     """Bodies and props it hit, guarded ones not counted."""
     missed: int = 0
     """Shots and rays that ended without having hit anybody, and swings that touched nobody."""
+    unfinished: int = 0
+    """Uses that were interrupted before they released or swung anything, and shots that still fly at the end."""
     guarded: int = 0
     """Hits that a guard met, whether points passed or not."""
     damage: float = 0.0
@@ -51,7 +58,7 @@ def attack_totals(events: Iterable[Event]) -> tuple[AttackTotals, ...]:
     teller = _Teller()
     for event in events:
         teller.hear(event)
-    return tuple(teller.found.values())
+    return teller.told()
 
 
 class _Teller:
@@ -59,6 +66,10 @@ class _Teller:
         self.found: dict[str, AttackTotals] = {}
         self._guarded: set[tuple[object, ...]] = set()
         self._landed: set[int] = set()
+        self._flying: dict[int, str] = {}
+        self._begun: dict[str, int] = {}
+        self._finished: set[int | None] = set()
+        self._interrupted: list[tuple[int | None, str]] = []
 
     def _of(self, name: str) -> AttackTotals:
         return self.found.setdefault(name, AttackTotals(attack=name))
@@ -66,6 +77,12 @@ class _Teller:
     def hear(self, event: Event) -> None:
         if isinstance(event, AttackBegan):
             self._of(event.attack).used += 1
+            self._begun[event.seat or ""] = event.seq
+        elif isinstance(event, Interrupted):
+            self._interrupted.append((self._begun.get(event.seat or ""), event.attack))
+        elif isinstance(event, Released):
+            self._flying[event.shot] = event.attack
+            self._finished.add(event.cause)
         elif isinstance(event, Exploded):
             self._of(event.blast).used += 1
         elif isinstance(event, AfflictionBegan):
@@ -74,10 +91,22 @@ class _Teller:
             self._land(event)
         elif isinstance(event, SwingEnded):
             self._of(event.attack).missed += event.touched == 0
+            self._finished.add(event.cause)
         elif isinstance(event, ShotEnded):
             self._of(event.attack).missed += event.reason is not Reason.HIT and event.shot not in self._landed
+            self._flying.pop(event.shot, None)
         elif isinstance(event, Died):
             self._of(event.attack).kills += 1
+
+    def told(self) -> tuple[AttackTotals, ...]:
+        """The totals, when all is heard."""
+        for begun, attack in self._interrupted:
+            self._of(attack).unfinished += begun not in self._finished
+        for attack in self._flying.values():
+            self._of(attack).unfinished += 1
+        for each in self.found.values():
+            each.damage, each.healed = round(each.damage, DIGITS), round(each.healed, DIGITS)
+        return tuple(self.found.values())
 
     def _land(self, event: Guarded | Wounded | Healed | PropStruck) -> None:
         totals = self._of(event.attack)

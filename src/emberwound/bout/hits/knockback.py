@@ -98,7 +98,7 @@ def settle(world: World) -> None:
                     seat=world.names[number_of(owner)],
                     by=last.by,
                     cause=last.cause,
-                    velocity=world.point(velocity),
+                    velocity=tuple(each + 0.0 for each in world.point(velocity)),
                     replaces=replaces,
                     starts_tick=begins,
                 )
