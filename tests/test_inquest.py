@@ -247,6 +247,36 @@ def test_what_is_missing_is_told_and_when_it_comes() -> None:
         ew.inquest(told(), missing=("door", "lee"))
 
 
+HELD = '{ time = 0.5, seat = "lee", aim = [1, 0], hold = ["jab", "dart"] }'
+
+
+def test_a_held_attack_behind_another_is_told_with_the_order_that_holds_both() -> None:
+    answer = ew.inquest(told((PRESS, HELD)), order=("lee", 30))
+    assert answer.cause.name == "held-behind" and answer.trial is None
+    assert answer.cause.told.startswith("lee holds dart and jab: of several held attacks")
+    assert answer.cause.set_by[0] == 'bouts.watch.orders[0].hold = ["jab", "dart"]'
+    rows = ew.inquest(told((PRESS, HELD)), attempts=("lee", "sedge")).attempts
+    assert [each.cause.name for each in rows if each.attack == "jab"] == ["held-behind"]
+
+
+def test_a_push_is_told_with_what_it_came_to_and_an_order_to_walk_with_what_stopped_it() -> None:
+    push = ("cooldown = 0.5", "cooldown = 0.5\npush = { distance = 1 }")
+    answer = ew.inquest(told(push), push=("lee", "sedge"))
+    assert answer.cause.name == "hit" and answer.cause.told.endswith("and came 1 m")
+    assert answer.cause.set_by == ("attacks.dart.push = { distance = 1 }",)
+    heavy = ew.inquest(told(push, (POOLS, f"{POOLS}\nweight = 500")), push=("lee", "sedge"))
+    assert heavy.cause.name == "zero" and heavy.cause.set_by[0] == "fighters.straw.weight = 500" and heavy.trial
+    assert ew.inquest(told(), push=("lee", "sedge")).cause.name == "no-push"
+    with pytest.raises(ew.ChronicleError, match="lee and lee are one seat"):
+        ew.inquest(told(), push=("lee", "lee"))
+    post = ("at = [20, 6], size = [1, 1]", "at = [2, 1], size = [0.4, 2]")
+    walks = (PRESS, '{ time = 0.5, seat = "lee", move = 1 }')
+    answer = ew.inquest(told(post, walks), order=("lee", 30))  # from 0 to 2 - 0.2 - 0.3, at 2 a second
+    assert answer.cause.name == "blocked" and "lee walked 1.5 m" in answer.cause.told
+    assert answer.cause.told.endswith("the wall post stopped it at 1.250 s")
+    assert answer.cause.set_by[0] == "arenas.pier.walls.post = { at = [2, 1], size = [0.4, 2] }"
+
+
 def test_an_inquest_changes_nothing_and_answers_the_same_again(saltglass: ew.Rulebook) -> None:
     chronicle = ew.run(saltglass, "passage", tick_rate=30)
     before = chronicle.end.digest

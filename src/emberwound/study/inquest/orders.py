@@ -38,13 +38,13 @@ def about_order(case: Case, seat: str, tick: int) -> Answer:
             return Answer(question=question, causes=(Cause(name="never-ordered", told=told, seat=seat),))
         ticks = [order.tick for order in (*(each for each, _ in orders), *walks)]
         raise ChronicleError(case.none_at(f"{seat} has no order in tick {tick} to press, hold or walk", ticks, tick))
-    order, asked = found[0]
-    causes, began = _fate(case, order, asked)
+    fates = [(*each, *_fate(case, *each)) for each in found]
+    order, asked, causes, began = next((each for each in fates if each[3] is not None), fates[0])
     trial = _later(case, order, asked, causes[0]) if causes and causes[0].name.startswith("refused:") else None
     if began is not None:
         answer = of_attack(case, began)
         causes, trial = [*_late(case, order, began), *answer.causes], answer.trial
-    behind = [each for other, each in found[1:] if other is order and each in case.book.attacks]
+    behind = [each for other, each in found if other is order and each in case.book.attacks and each != asked]
     if began is not None and order.hold is not None and len(behind) > 0 and order.press is None:
         causes.insert(0, _behind(case, order, began.attack, behind))
         trial = None

@@ -271,7 +271,7 @@ def refusal(case: Case, event: OrderRefused) -> Cause:
     }
     why = event.reason.say(wait=wait, pool=event.pool, **figures)
     return Cause(
-        name=f"refused:{event.reason.value}",
+        name="held-behind" if event.reason is Reason.HELD_BEHIND else f"refused:{event.reason.value}",
         told=f"{event.seat}'s {event.order} was refused at {event.time:.3f} s: {why}",
         time=event.time,
         tick=event.tick,
@@ -288,6 +288,7 @@ def _refused_by(case: Case, event: OrderRefused) -> tuple[str, ...]:
     plain: dict[Reason, tuple[str, ...]] = {
         Reason.COOLDOWN: (f"{key}.rate" if attack is not None and attack.rate is not None else f"{key}.cooldown",),
         Reason.COST: (f"{key}.cost", f"fighters.{fighter}.pools.{event.pool}.max"),
+        Reason.HELD_BEHIND: (order_key(case, seat, event.tick, "hold"), f"fighters.{fighter}.attacks"),
         Reason.SHOTS_FULL: ("settings.max_shots",),
         Reason.MOVING: (f"{key}.allowed_while", order_key(case, seat, event.tick, "move")),
         Reason.AIRBORNE: (f"{key}.allowed_while",),

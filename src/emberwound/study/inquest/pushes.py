@@ -9,6 +9,7 @@ from emberwound.study.inquest.answer import Answer, Cause
 from emberwound.study.inquest.attempts import about_attempts
 from emberwound.study.inquest.settings_of import lines_of
 from emberwound.study.inquest.walks import wall_ahead
+from emberwound.vocabulary.errors import ChronicleError
 from emberwound.vocabulary.events import Guarded, KnockedBack, Wounded
 
 if TYPE_CHECKING:
@@ -23,7 +24,8 @@ WATCHED = 2.0
 
 def about_push(case: Case, by: str, victim: str) -> Answer:
     """Why the hits of one seat did not knock another back, or how far they did."""
-    case.known_seat(by)
+    if case.known_seat(by) == victim:
+        raise ChronicleError(f"push: {by} and {victim} are one seat; give who pushes and who is pushed")
     question = f"why was {case.known_seat(victim)} not knocked back by {by}?"
     hits: list[Wounded | Guarded] = [*case.all(Wounded, seat=victim, by=by), *case.all(Guarded, seat=victim, by=by)]
     if not hits:

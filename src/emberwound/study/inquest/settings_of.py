@@ -4,7 +4,10 @@ from __future__ import annotations
 
 import json
 import re
+from collections.abc import Mapping
 from typing import TYPE_CHECKING, Any
+
+from pydantic import BaseModel
 
 if TYPE_CHECKING:
     from emberwound.study.inquest.case import Case
@@ -29,7 +32,28 @@ STEPS = {
 
 def lines_of(case: Case, *keys: str) -> tuple[str, ...]:
     """The keys with their values in the book, such as `attacks.flare.shot.range = 4`."""
-    return tuple(dict.fromkeys(f"{key} = {_written(value_at(case, key))}" for key in keys if key))
+    return tuple(dict.fromkeys(f"{key} = {_written(_said_at(case, key))}" for key in keys if key))
+
+
+def _said_at(case: Case, key: str) -> Any:
+    """What the book says at a key; of a table what differs from its defaults, as an author would have written it."""
+    at: Any = case.book
+    value = value_at(case, key)
+    if not isinstance(value, dict):
+        return value
+    for step in re.findall(r"[^.\[\]]+", key):
+        if isinstance(at, BaseModel):
+            names = {field.alias or name: name for name, field in type(at).model_fields.items()}
+            at = getattr(at, names.get(step, step), None)
+        elif isinstance(at, tuple):
+            at = at[int(step)]
+        else:
+            at = at.get(step) if isinstance(at, Mapping) else None
+    if not isinstance(at, BaseModel):
+        return value
+    fields = {field.alias or name: (name, field) for name, field in type(at).model_fields.items()}
+    plain = {each for each, (name, field) in fields.items() if getattr(at, name) == field.get_default()}
+    return {each: told for each, told in value.items() if each not in plain}
 
 
 def value_at(case: Case, key: str) -> Any:

@@ -44,7 +44,7 @@ def about_walk(case: Case, order: Order, question: str) -> Answer:
         step = hypot(*(a - b for a, b in zip(body.position, at, strict=True)))
         far += step
         if step <= STUCK * pace / case.rate and not stops:
-            stops.append((play.bout.time, body.position))
+            stops.append(((play.bout.tick - 1) / case.rate, body.position))
         at = body.position
     seconds = (play.bout.tick - order.tick) / case.rate
     whole = f"{seat} walked {case.length(far)} in {seconds:.3g} s, from {case.point(start)} to {case.point(at)}"
@@ -82,7 +82,7 @@ def _end(case: Case, order: Order) -> int:
 def _stopped(case: Case, order: Order, whole: str, stop: tuple[float, tuple[float, ...]]) -> Cause:
     """What stopped a walk: a wall ahead, the bounds, a reaction, an attack to stand still for, or its death."""
     time, place = stop
-    tick, seat = int(time * case.rate), order.seat
+    tick, seat = round(time * case.rate), order.seat
     arena = f"arenas.{case.chronicle.header.arena}"
 
     def cause(why: str, *keys: str) -> Cause:
