@@ -45,7 +45,7 @@ def test_the_figure_shows_each_path_each_wound_and_each_fate(saltglass: ew.Ruleb
     sheet = draw_story(chronicle)
     paths, health = sheet.axes
     assert sheet.get_suptitle() == "The Saltglass Causeway: the first crossing"
-    assert paths.get_title(loc="left").startswith("10 shots, 7 of them hit")
+    assert paths.get_title(loc="left").startswith("10 shots, 7 of them hit somebody")
     assert (paths.get_xlabel(), paths.get_ylabel(), health.get_xlabel()) == ("x (m)", "height z (m)", "time (s)")
     ends = {line[-1] for line in points(paths) if len(line) > 2}
     for event in chronicle.events:

@@ -339,3 +339,9 @@ def test_easing_refuses_what_has_no_answer() -> None:
         with pytest.raises(ValueError, match="give a share above 0, up to 1"):
             ew.views.half_life_from_share(share, rate=rate)
     assert (ew.views.half_life_from_share(1.0), ew.views.eased(5, 1, 0.1, 0.0)) == (0.0, 1)
+
+
+def test_a_story_tells_which_way_somebody_faces(saltglass: ew.Rulebook) -> None:
+    story = [line.text for line in ew.study.tell_story(ew.run(saltglass, "yard"))]
+    faced = [text.partition("facing ")[2].partition(",")[0] for text in story if " enters at " in text]
+    assert faced == ["45 degrees", "225 degrees", "left"]

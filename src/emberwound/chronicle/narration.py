@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from math import hypot
+from math import atan2, degrees, hypot
 from typing import TYPE_CHECKING
 
 import msgspec
@@ -53,7 +53,7 @@ from emberwound.vocabulary.events import (
 from emberwound.vocabulary.reasons import Reason
 
 if TYPE_CHECKING:
-    from collections.abc import Iterator, Mapping
+    from collections.abc import Iterator, Mapping, Sequence
 
     from emberwound.chronicle.chronicle import Chronicle
     from emberwound.rulebook.models import Book
@@ -224,7 +224,7 @@ class Narrator:
 
     def _of_bodies(self, event: Event) -> str | None:  # noqa: PLR0911
         if isinstance(event, SeatEntered):
-            looks = "right" if event.facing[0] > 0.0 else "left" if event.facing[0] < 0.0 else "along y"
+            looks = _facing(event.facing)
             many = "endless" if event.lives is None else str(event.lives)
             lives = "" if event.lives == 1 else f", {many} lives"
             side = f", of team {event.team}" if event.team else ""
@@ -308,6 +308,14 @@ def _way(velocity: tuple[float, ...]) -> str:
 
 def _figure(value: float | None) -> str:
     return "" if value is None else f"{value:g}"
+
+
+def _facing(ahead: Sequence[float]) -> str:
+    """The side somebody looks to, or degrees from +x for all other ways."""
+    x, y = ahead[0], ahead[1] if len(ahead) > 1 else 0.0
+    if y == 0.0:
+        return "right" if x > 0.0 else "left"
+    return f"{degrees(atan2(y, x)) % 360.0:.3g} degrees"
 
 
 def _point(point: tuple[float, ...]) -> str:

@@ -233,7 +233,7 @@ def _prop(chronicle: Chronicle, plan: Plan, axes: Axes, projection: Projection, 
 def _shots_told(shots: int, hits: int) -> str:
     if shots == 1:
         return "1 shot, which hit" if hits else "1 shot, which hit nobody"
-    return f"{shots} shots, {hits} of them hit"
+    return f"{shots} shots, {hits} of them hit somebody"
 
 
 def _fate(chronicle: Chronicle, entered: SeatEntered) -> str:

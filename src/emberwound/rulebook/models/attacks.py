@@ -60,7 +60,9 @@ class Launch(Table):
     count: Several = 1
     """How many leave at once."""
     fan_deg: Degrees = 0.0
-    """Angle that they are spread over evenly."""
+    """Angle that they are spread over evenly: up and down from the side; else about the upright, so that a fan that is
+    aimed steeply is narrower.
+    """
     pierce: Few = 0
     """Victims it passes through, each wounded once, before it ends."""
 
