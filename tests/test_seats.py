@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Any, Literal
 
+import pytest
 from hypothesis import HealthCheck, settings
 from hypothesis import strategies as st
 from hypothesis.stateful import Bundle, RuleBasedStateMachine, consumes, invariant, rule
@@ -148,7 +149,12 @@ class Seats(RuleBasedStateMachine):
 
     @rule(name=seats, fighter=st.sampled_from(["husk", "imp"]))
     def become(self, name: str, fighter: str) -> None:
-        if name in self.expected and not self.expected[name].waits:
+        if name not in self.expected or self.expected[name].waits:
+            return
+        if self.expected[name].lives == 0:
+            with pytest.raises(ew.BoutError, match="has no life left"):
+                self.bout.seat(name).become(fighter)
+        else:
             self.bout.seat(name).become(fighter)
             self.expected[name].becomes = fighter
 
