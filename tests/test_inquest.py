@@ -183,7 +183,12 @@ def test_a_refused_order_says_why_and_how_much_later_it_begins() -> None:
 def test_a_swing_says_how_near_it_came_and_from_where_it_hits() -> None:
     answer = ew.inquest(told(JAB, ("at = [5, 0]", "at = [1.5, 0]")), swing=("lee", 35))
     assert answer.cause.name == "out-of-reach" and answer.cause.gap == pytest.approx(0.2)  # 1.5 - 0.3 - (0.9 + 0.1)
+    assert answer.cause.told.endswith("at 0.517 s, short of it")
     assert answer.trial is not None and answer.trial.change == "0.21 m nearer to sedge"  # at 0.2 it but touches
+    close = ew.inquest(
+        told(JAB, ("at = [5, 0]", "at = [0.1, 0]"), ("from = [0.5, 1.0]", "from = [0.8, 1.0]")), swing=("lee", 35)
+    )
+    assert close.cause.told.endswith(", beyond it"), "0.8 - 0.1 is further than the trunk"
     assert "jab hit sedge's trunk" in answer.trial.then
     assert ew.inquest(told(JAB, ("at = [5, 0]", "at = [1.2, 0]")), swing=("lee", 35)).cause.name == "hit"
 

@@ -105,7 +105,7 @@ def _miss(case: Case, began: AttackBegan, near: Near, moments: list[Moment]) -> 
     boxes = tuple(f"{hitbox}.{part}" for hitbox in _hitboxes(case, began) for part in PARTS)
     if behind == "hitbox":
         return missed(case, f"{head}: its hitbox is behind {owner}, and {near.seat} in front", near, boxes)
-    how = {"in front of": "short of it", "behind": "beyond it"}.get(side, f"{side} it")
+    how = {"in front of": "beyond it", "behind": "short of it"}.get(side, f"{side} it")
     places = place_keys(case, near.seat) if side in ("in front of", "behind") else ()
     return missed(case, f"{head}, {how}", near, (*boxes, *places))
 
