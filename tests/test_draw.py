@@ -17,8 +17,10 @@ from emberwound.draw import (
     draw_arena,
     draw_attack,
     draw_bars,
+    draw_knockback,
     draw_lives,
     draw_ragdoll,
+    draw_reaction,
     draw_shot_strip,
     draw_shots,
     draw_story,
@@ -380,3 +382,20 @@ def test_bars_that_cannot_be_drawn_say_why(saltglass: ew.Rulebook, asked: dict[s
 def test_an_unknown_arena_is_told_the_nearest(saltglass: ew.Rulebook) -> None:
     with pytest.raises(ew.RulebookError, match=r"there is no arena 'yrd' \(did you mean 'yard'\?\)"):
         draw_arena(saltglass, "yrd")
+
+
+@pytest.mark.filterwarnings("error")
+def test_a_push_of_which_a_guard_leaves_nothing_is_drawn_as_one(saltglass: ew.Rulebook) -> None:
+    rules = saltglass.edit({"fighters.lamplighter.guard.push_share": 0})
+    report = rules.knockback_path("sweep", "lamplighter", guarded=True)
+    above, _ = draw_knockback([("", report)], "m").axes
+    assert report.speed == 0 and above.get_title(loc="left") == "It stays where it is: nothing is left of the push"
+
+
+def test_a_guard_goes_up_again_only_after_a_reaction_that_took_it_down(saltglass: ew.Rulebook) -> None:
+    def noted(rules: ew.Rulebook) -> bool:
+        sheet = draw_reaction(rules, "claws", "lamplighter")
+        return any("guard up again" in text for axes in sheet.axes for text in texts(axes))
+
+    assert noted(saltglass)
+    assert not noted(saltglass.edit({"fighters.lamplighter.reactions.jolt.locks": ["move", "attack"]}))

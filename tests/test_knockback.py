@@ -339,3 +339,29 @@ def test_a_hop_shorter_than_the_rest_of_its_tick_lands_at_its_own_time(tick_rate
     assert pushed.time == pytest.approx(2 / 30)
     assert landed.time - pushed.time == pytest.approx(2 * 0.2 * sin(radians(45)) / 9.81)
     assert landed.position[0] - 2.75 == pytest.approx(0.2**2 / 9.81)
+
+
+def test_no_push_has_a_part_of_minus_zero() -> None:
+    book = """
+[kinds.iron]
+[fighters.imp]
+body = { radius = 0.3, height = 1.8 }
+pools.health = { max = 20, vital = true }
+hurtboxes.trunk = { from = [0, 0.9], radius = 0.3 }
+attacks = ["pull"]
+[attacks.pull]
+kind = "iron"
+damage = 1
+push = { speed = 2, heading = "towards" }
+ray = { muzzle = [0.4, 0.9], range = 9, direction = "facing" }
+[arenas.pit]
+space = "3d"
+floor = 0
+bounds = { low = [-9, -9, -1], high = [9, 9, 9] }
+"""
+    bout = ew.Bout(ew.Rulebook.parse(book), arena="pit")
+    puller = bout.enter("imp", at=(0, 0, 0), facing=0)
+    bout.enter("imp", at=(3, 0, 0), facing=180)
+    puller.order(press="pull")
+    pushed = [each for each in bout.advance(0.2) if isinstance(each, ew.events.KnockedBack)]
+    assert [str(each.velocity) for each in pushed] == ["(-2.0, 0.0, 0.0)"]
