@@ -9,6 +9,7 @@ import numpy as np
 import pytest
 from matplotlib.collections import PolyCollection
 from matplotlib.patches import Rectangle
+from matplotlib.text import Text
 
 import emberwound as ew
 from conftest import only, range_rules
@@ -193,14 +194,17 @@ def saltglass_hit(rules: ew.Rulebook) -> events.Wounded:
 def test_an_attack_is_drawn_against_a_victim_that_reacts(saltglass: ew.Rulebook) -> None:
     told = saltglass.advantage("claws", "lamplighter")
     line = draw_attack(saltglass, "claws", against="lamplighter").axes[0]
-    assert {"flinch, -13", "jolt, -21"} <= set(texts(line))
+    assert {"flinch, -22", "jolt, -22"} <= set(texts(line))
     lanes = [label.get_text() for label in line.get_yticklabels()]
     bars = {
         lanes[round(each.get_y() + each.get_height() / 2)]: (each.get_x(), each.get_width())
         for each in line.patches if isinstance(each, Rectangle)
     }  # fmt: skip
-    cases = {"hit": told.on_hit, "guarded": told.on_guard}
-    expected = {f"lamplighter, {case}": (told.hit_tick + 1, each.ticks) for case, each in cases.items() if each}
+    cases = {"hit": (told.on_hit, told.after_hit), "guarded": (told.on_guard, told.after_guard)}
+    expected = {
+        f"lamplighter, {case}": (after.hit_ticks[0] + 1, report.ticks)
+        for case, (report, after) in cases.items() if report and after
+    }  # fmt: skip
     assert len(expected) == 2 and expected.items() <= bars.items()
     with pytest.raises(ew.RulebookError, match=r"there is no fighter 'wadr' \(did you mean 'wader'\?\)"):
         draw_attack(saltglass, "claws", against="wadr")
@@ -399,3 +403,22 @@ def test_a_guard_goes_up_again_only_after_a_reaction_that_took_it_down(saltglass
 
     assert noted(saltglass)
     assert not noted(saltglass.edit({"fighters.lamplighter.reactions.jolt.locks": ["move", "attack"]}))
+
+
+def test_variants_of_a_reaction_and_of_a_slide_do_not_cover_each_other(saltglass: ew.Rulebook) -> None:
+    key = "fighters.lamplighter.reactions.flinch.seconds"
+    variants = [(f"flinch {seconds:g} s", saltglass.edit({key: seconds})) for seconds in (0.3, 0.6, 0.9)]
+    sheet = draw_reaction(saltglass, "claws", "lamplighter", variants=variants)
+    to_bytes(sheet, ".png")
+    drawn: Any = sheet.canvas.get_renderer()  # type: ignore[attr-defined]
+    page = sheet.bbox
+    for axes in sheet.axes:
+        written = [each for each in axes.get_children() if isinstance(each, Text)]
+        boxes = [each.get_window_extent(drawn) for each in written if each.get_text()]
+        assert all(page.x0 <= box.x0 and box.x1 <= page.x1 for box in boxes), [each.get_text() for each in written]
+        assert not any(one.overlaps(other) for number, one in enumerate(boxes) for other in boxes[:number])
+    slides = [(name, each.knockback_path("sweep", "lamplighter")) for name, each in variants]
+    line = draw_knockback(slides, "m").axes[0]
+    drawn_lines = [np.asarray(each.get_ydata()) for each in line.lines]
+    levels = [float(each[-1]) for each in drawn_lines if len(each) > 9]
+    assert len(levels) == len(set(levels)) == 3

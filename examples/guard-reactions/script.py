@@ -16,4 +16,4 @@ for seconds in (0.2, 0.45):
             print(f"  {event.time:.3f} s {event.amount:g} health lost, {event.vital_left:g} left")
         elif isinstance(event, ew.events.ReactionEnded):
             print(f"  {event.time:.3f} s {event.reaction} over, guard {'up' if event.guarding else 'down'}")
-    print(f"  who acts first after a guarded jab: {changed.advantage('jab', 'warden').advantage_on_guard} ticks")
+    print(f"  who acts first after a guarded jab: {changed.advantage('jab', 'warden').after_guard.advantage} ticks")

@@ -6,8 +6,10 @@ from typing import TYPE_CHECKING, Any
 
 from emberwound.rulebook import Rules
 from emberwound.rulebook.schema import json_schema
+from emberwound.study.advantage import advantage_of
 from emberwound.study.knockback import knockback_report
-from emberwound.study.reaction import advantage, reaction_report
+from emberwound.study.reach import reach_of
+from emberwound.study.reaction import reaction_report
 from emberwound.study.timing import timing
 from emberwound.study.wound import report
 
@@ -15,8 +17,10 @@ if TYPE_CHECKING:
     from collections.abc import Mapping
 
     from emberwound.combat.reaction import Side
+    from emberwound.study.advantage import Advantage
     from emberwound.study.knockback import KnockbackReport
-    from emberwound.study.reaction import Advantage, ReactionReport
+    from emberwound.study.reach import Reach
+    from emberwound.study.reaction import ReactionReport
     from emberwound.study.timing import AttackTiming
     from emberwound.study.wound import WoundReport
 
@@ -156,6 +160,17 @@ class Rulebook(Rules):
             pools=pools,
         )
 
-    def advantage(self, attack: str, victim: str) -> Advantage:
-        """Who can act first after an attack lands, on a hit and on a guard, by how many ticks. Raises RulebookError."""
-        return advantage(self, attack, victim)
+    def reach(self, attack: str, victim: str, *, by: str | None = None, arena: str | None = None) -> Reach:
+        """How far an attack comes to a fighter who stands in front of its owner, and which hurtbox it meets there.
+
+        `by` is the first fighter that has the attack when it is not named, and the `arena`, whose space and gravity
+        count, the first. Raises RulebookError for what the book does not have, and for an attack that nobody has.
+        """
+        return reach_of(self, attack, victim, by=by, arena=arena)
+
+    def advantage(self, attack: str, victim: str, *, by: str | None = None) -> Advantage:
+        """Who can attack first after an attack lands, on a hit and on a guard, and what each can then land.
+
+        `by` is the first fighter that has the attack when it is not named. Raises RulebookError.
+        """
+        return advantage_of(self, attack, victim, by=by)

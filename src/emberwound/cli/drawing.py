@@ -195,14 +195,20 @@ def reaction(
     victim: Annotated[str, typer.Argument(help="The fighter it hits.")],
     change: Changes = None,
     out: Out = None,
+    *,
+    json: Annotated[bool, typer.Option("--json", help="Print the figures as JSON.")] = False,
 ) -> None:
-    """Draw what a victim does after a hit, unguarded against guarded, and who can act first; variants side by side."""
+    """Draw what a victim does after a hit, unguarded beside guarded, and who can attack first; variants below it."""
     from emberwound.cli.choosing import load_book, variants_of_hit
+    from emberwound.cli.output import print_reactions
+    from emberwound.draw.files import write_figure
     from emberwound.draw.reactions import draw_reaction
 
     rules, *variants = variants_of_hit(load_book(book), change or [], attack, victim)
     figure = draw_reaction(rules[1], attack, victim, variants=variants)
-    write_and_tell(figure, out, f"reaction-{attack}-{victim}")
+    file = write_figure(figure, out or FOLDER / f"reaction-{attack}-{victim}.png")
+    told = [(name, each.advantage(attack, victim)) for name, each in (rules, *variants)]
+    print_reactions(told if variants else [("", told[0][1])], file, as_json=json)
 
 
 @draw.command()

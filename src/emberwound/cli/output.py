@@ -24,11 +24,11 @@ if TYPE_CHECKING:
     from emberwound.chronicle.narration import Line
     from emberwound.cli.shelf import Example
     from emberwound.face import Rulebook
+    from emberwound.study.advantage import Advantage
     from emberwound.study.check.finding import Finding
     from emberwound.study.inquest.answer import Answer
     from emberwound.study.knockback import KnockbackReport
     from emberwound.study.matches import MatchRow
-    from emberwound.study.reaction import Advantage
     from emberwound.study.summary import Summary
     from emberwound.study.timing import AttackTiming
     from emberwound.study.wound import WoundReport
@@ -155,10 +155,32 @@ def print_timing(timings: Sequence[AttackTiming], *, as_json: bool, against: Seq
     console.print(timing_rows(timings, console.width))
     if against:
         console.print()
-        console.print(advantage_rows(against))
-        console.print("ticks by which the attacker can act first if the first tick of it lands; below 0 the victim")
+        _print_advantages(console, [("", against)])
     rate = timings[0].tick_rate if timings else 0
     console.print(f"counted from the tick an attack begins on, at {rate} ticks a second; tick ranges are inclusive")
+
+
+def print_reactions(told: Sequence[tuple[str, Advantage]], file: Path, *, as_json: bool) -> None:
+    """Who can attack first under each of some rules, as a table or as a JSON object, and the file it is drawn in."""
+    if as_json:
+        _print_json({"file": str(file), "variants": [{"variant": name, "advantage": each} for name, each in told]})
+        return
+    console = Console(highlight=False)
+    _print_advantages(console, [(name, [each]) for name, each in told])
+    console.print(f"written: {file}", soft_wrap=True, markup=False)
+
+
+def _print_advantages(console: Console, told: Sequence[tuple[str, Sequence[Advantage]]]) -> None:
+    """A table of who can attack first for each of some rules, below their name, and what its figures mean."""
+    for name, rows in told:
+        if name:
+            console.print(name, style="bold", markup=False)
+        console.print(advantage_rows(rows))
+    console.print(
+        "ticks since the last touch, tried in a bout, body against body: until the victim and the owner can attack; by "
+        "how many the owner is ahead; what lands first then. Cooldowns, windows to follow, hit stop, the way of a push "
+        "and reach count; reach is between the middles of the two"
+    )
 
 
 def _print_json(value: object) -> None:

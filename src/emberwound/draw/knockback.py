@@ -18,6 +18,9 @@ if TYPE_CHECKING:
 
     from emberwound.study.knockback import KnockbackReport
 
+APART = 0.07
+"""Of the height shown: how far below each other the slides of several ways lie."""
+
 FLAT = 0.02
 """Of its length: how high an axis is at the least, so that a slide has room."""
 
@@ -38,10 +41,18 @@ def draw_knockback(variants: Sequence[tuple[str, KnockbackReport]], units: str) 
 
 
 def draw_ways(variants: Sequence[tuple[str, KnockbackReport]], axes: Axes, units: str) -> Axes:
-    """Each way with its apex, landing and rest marked, and a dot every tenth of a second."""
+    """Each way with its apex, landing and rest marked, and a dot every tenth of a second.
+
+    What slides lies on the ground; so that ways do not cover each other, each lies a little below the one before.
+    """
+    far = max(report.rest for _, report in variants) or 1.0
+    flies = any(report.landing_seconds for _, report in variants)
+    high = max(*(report.apex for _, report in variants), FLAT * far) if flies else 1.0
+    apart = APART * high if flies and len(variants) > 1 else 0.0 if flies else 1.0
     for number, (label, report) in enumerate(variants):
         colour, line = seat_look(number)
-        points = np.array(report.points)
+        points, level = np.array(report.points), -apart * number
+        points[points[:, 0] >= report.landing_seconds - 1e-9, 2] += level
         axes.plot(points[:, 1], points[:, 2], color=colour, linestyle=line, linewidth=2.0, zorder=3)
         beats = np.arange(0.0, report.rest_seconds, 0.1)
         axes.plot(np.interp(beats, points[:, 0], points[:, 1]), np.interp(beats, points[:, 0], points[:, 2]), ".",
@@ -61,18 +72,20 @@ def draw_ways(variants: Sequence[tuple[str, KnockbackReport]], axes: Axes, units
                 bbox={"facecolor": PAPER, "edgecolor": "none", "alpha": 0.85, "pad": 1.5},
                 zorder=6,
             )
-            axes.plot(report.landing, 0.0, "v", color=colour, markersize=9, zorder=5)
-        axes.plot(report.rest, 0.0, "s", color=colour, markersize=8, zorder=5)
-    far = max(report.rest for _, report in variants) or 1.0
-    high = max(report.apex for _, report in variants)
-    axes.axhline(0.0, color=SOFT_INK, linewidth=1.2, zorder=1)
+            axes.plot(report.landing, level, "v", color=colour, markersize=9, zorder=5)
+        axes.plot(report.rest, level, "s", color=colour, markersize=8, zorder=5)
+    if flies:
+        axes.axhline(0.0, color=SOFT_INK, linewidth=1.2, zorder=1)
     axes.set_xlim(-0.03 * far, 1.06 * far)
-    axes.set_ylim(-0.06 * max(high, FLAT * far), 1.3 * max(high, FLAT * far * 4))
+    axes.set_ylim(-0.06 * high - apart * len(variants), 1.3 * max(high, FLAT * far * 4) if flies else 1.0)
     axes.grid(color=SOFT_INK, alpha=0.25, linewidth=0.5)
-    key = "▲ apex   ▼ landing   ■ rest   • every tenth of a second"
+    key = f"{'▲ apex   ▼ landing   ' if flies else ''}■ rest   • every tenth of a second"
+    key += "   slides are drawn below each other" if apart and flies else ""
     is_pushed = any(report.speed for _, report in variants)
     title = "Where it goes if it meets nothing" if is_pushed else "It stays where it is: nothing is left of the push"
-    dress(axes, title, f"along the ground ({units})", f"height ({units})", key)
+    dress(axes, title, f"along the ground ({units})", f"height ({units})" if flies else "it slides", key)
+    if not flies:
+        axes.set_yticks([-apart * number for number in range(len(variants))], [label for label, _ in variants])
     return axes
 
 

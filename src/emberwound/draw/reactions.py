@@ -1,9 +1,9 @@
-"""The figure of a reaction: what a victim does after a hit, unguarded against guarded, and how strong that is."""
+"""The figure of a reaction: what a victim does after a hit, unguarded beside guarded, and who attacks first then."""
 
 from __future__ import annotations
 
 from textwrap import fill
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any, NamedTuple
 
 import numpy as np
 
@@ -19,89 +19,133 @@ if TYPE_CHECKING:
     from matplotlib.figure import Figure
 
     from emberwound.face import Rulebook
-    from emberwound.study.reaction import Advantage, ReactionReport
+    from emberwound.study.advantage import Advantage, Exchange, NextAttack
+    from emberwound.study.reaction import ReactionReport
 
 TALL = 0.55
-LETTERS = 112
+LETTERS = 104
 """So many letters of a title find room across a figure."""
+
+RESTS = "#e6a07c"
+"""The colour of what an attacker still waits for."""
+
+
+class Case(NamedTuple):
+    """One panel: under which rules, guarded or not, how the victim reacts and what comes of it."""
+
+    variant: str
+    rules: Rulebook
+    told: Advantage
+    how: str
+    report: ReactionReport
+    exchange: Exchange | None
+
+    @property
+    def last_tick(self) -> int:
+        """The last tick that the panel needs to show."""
+        stop = self.report.hit_stop_ticks
+        ticks = [1, stop + self.report.ticks]
+        if self.exchange is not None:
+            ticks += [self.exchange.owner_free, self.exchange.victim_free]
+            ticks += [each.lands or 0 for each in (self.exchange.answer_lands, self.exchange.follow_lands) if each]
+        return max(ticks)
 
 
 def draw_reaction(
     rules: Rulebook, attack: str, victim: str, *, variants: Sequence[tuple[str, Rulebook]] = ()
 ) -> Figure:
-    """Attacker and victim after a hit lands, in ticks: hit stop, reaction, its blend, and who is free first.
+    """Attacker and victim after the last touch of an attack, in ticks: until when each waits, and what lands first.
 
-    `variants` are other rules with names, side by side with these. Raises RulebookError for names a book does not have.
+    `variants` are other rules with names, below these. Raises RulebookError for names that a book does not have.
     """
-    books = [("as in the book", rules), *variants]
-    columns = [(name, each, _cases(each.advantage(attack, victim))) for name, each in books]
-    told = rules.advantage(attack, victim)
-    most = max(len(cases) for _, _, cases in columns)
-    sheet = figure(height=3.0 + 2.4 * most)
-    places = sheet.subplots(most, len(columns), sharex=True, squeeze=False)
-    longest = max(_last_tick(each, report) for _, _, cases in columns for each, _, report, _ in cases)
-    for column, (book_name, book, cases) in enumerate(columns):
-        for axes, (each, name, report, ahead) in zip(places[:, column], cases, strict=False):
-            said = f"{name}: {_said(attack, victim, report, ahead)}"
-            title = fill(f"{book_name}, {said}", LETTERS // len(columns)) if variants else said
-            draw_case(book, each, report, axes, title)
-            axes.set_xlim(0, 1.06 * longest)
-            if axes is not places[len(cases) - 1, column]:
+    rows = [_cases(name, each, attack, victim) for name, each in (("as in the book", rules), *variants)]
+    across = max(len(cases) for cases in rows)
+    sheet = figure(height=1.2 + (3.0 if len(rows) == 1 else 2.3) * len(rows))
+    places = sheet.subplots(len(rows), across, sharex=True, squeeze=False)
+    longest = max(case.last_tick for cases in rows for case in cases)
+    for line, cases in zip(places, rows, strict=True):
+        for axes, case in zip(line, cases, strict=False):
+            said = f"{case.variant}, {case.how}" if variants else case.how
+            draw_case(case, axes, fill(f"{said}: {_said(case)}", LETTERS // across))
+            axes.set_xlim(0, 1.3 * longest)
+            if case.rules is not rows[-1][0].rules:
                 axes.set_xlabel("")
-        for axes in places[len(cases) :, column]:
+        for axes in line[len(cases) :]:
             axes.set_visible(False)
-    headline(sheet, f"{attack} hits {victim} on its tick {told.hit_tick}: who can act first")
+    headline(sheet, f"{rows[0][0].told.by}'s {attack} on {victim}: who can attack first")
     return sheet
 
 
-def _cases(told: Advantage) -> list[tuple[Advantage, str, ReactionReport, int]]:
+def _cases(variant: str, rules: Rulebook, attack: str, victim: str) -> list[Case]:
     """What is drawn of an attack: it is not guarded, and where there is a guard, it is."""
-    cases = [(told, "not guarded", told.on_hit, told.advantage_on_hit)]
-    if told.on_guard is not None and told.advantage_on_guard is not None:
-        cases.append((told, "guarded", told.on_guard, told.advantage_on_guard))
+    told = rules.advantage(attack, victim)
+    cases = [Case(variant, rules, told, "not guarded", told.on_hit, told.after_hit)]
+    if told.on_guard is not None:
+        cases.append(Case(variant, rules, told, "guarded", told.on_guard, told.after_guard))
     return cases
 
 
-def _said(attack: str, victim: str, report: ReactionReport, ahead: int) -> str:
-    what = report.reaction or "no reaction"
-    who = "both can act at once" if ahead == 0 else f"the one who does {attack} acts first, by {ahead} ticks"
-    return f"{what}; {who if ahead >= 0 else f'{victim} acts first, by {-ahead} ticks'}"
+def _said(case: Case) -> str:
+    what = (case.exchange.reaction if case.exchange else case.report.reaction) or "no reaction"
+    if case.exchange is None:
+        return f"{what}; the attack meets nobody who stands in front"
+    ahead = case.exchange.advantage
+    if ahead == 0:
+        return f"{what}; both can attack at once"
+    who = case.told.by if ahead > 0 else case.told.victim
+    who = f"the one who does {case.told.attack}" if case.told.by == case.told.victim and ahead > 0 else who
+    return f"{what}; {who} can attack first, by {abs(ahead)} tick{'' if abs(ahead) == 1 else 's'}"
 
 
-def _last_tick(told: Advantage, report: ReactionReport) -> int:
-    stop = report.hit_stop_ticks
-    return max(stop + report.ticks, stop + told.free_tick - told.hit_tick - 1, 1)
-
-
-def draw_case(rules: Rulebook, told: Advantage, report: ReactionReport, axes: Axes, title: str) -> Axes:
-    """One case: a lane for the attacker, a lane for the victim, and over that how strong the reaction is."""
+def draw_case(case: Case, axes: Axes, title: str) -> Axes:
+    """One panel: a lane for the attacker, a lane for the victim, and over that how strong the reaction is."""
+    rules, told, report, exchange = case.rules, case.told, case.report, case.exchange
     rate, stop = rules.book.settings.tick_rate, report.hit_stop_ticks
-    strikes = rules.book.attacks[told.attack].strike is not None
-    left = told.free_tick - told.hit_tick - 1
-    begins = stop if strikes else 0
-    if stop:
-        for lane in (0, 1) if strikes else (0,):
-            _bar(axes, lane, 0, stop, "hit stop", GROUND, "xx")
-    _bar(axes, 1, begins, left, f"rest of {told.attack}", "#e6a07c", "")
-    if report.ticks:
-        _bar(axes, 0, stop, report.ticks, f"{report.reaction}, {report.ticks} ticks", seat_look(1)[0], "")
+    held = stop if rules.book.attacks[told.attack].strike is not None else 0
+    single = exchange is None or len(exchange.hit_ticks) == 1
+    if exchange is not None:
+        _lane(axes, 1, held, exchange.owner_free, told.attack, RESTS)
+        _lands(axes, 1, exchange.follow_lands)
+        guard = "; guard up again, if it is held" if _took_guard_down(case, exchange.reaction) else ""
+        _lane(axes, 0, stop, exchange.victim_free, exchange.reaction or "", seat_look(1)[0], guard)
+        _lands(axes, 0, exchange.answer_lands)
+    elif report.ticks:
+        _lane(axes, 0, stop, stop + report.ticks, report.reaction or "", seat_look(1)[0])
+    if single and report.ticks:
         _draw_blend(rules, report, axes, stop, rate)
-    rows = {row.name: row for row in rules.book.fighters[told.victim].reactions}
-    if report.guarded and report.reaction and "guard" in rows[report.reaction].locks:
-        axes.annotate("guard up again, if it is still held", (stop + report.ticks, 0), (6, 0), va="center",
-                      textcoords="offset points", color=INK)  # fmt: skip
-    axes.set_yticks([0, 1], [told.victim, told.attack])
-    axes.set_ylim(-0.5, 2.6)
+    axes.set_yticks([0, 1], [told.victim, told.by if told.by != told.victim else f"{told.by}\n(attacker)"])
+    axes.set_ylim(-0.5, 2.6 if single else 1.5)
     axes.grid(axis="x", color=SOFT_INK, alpha=0.35, linewidth=0.6)
-    dress(axes, title, f"ticks of 1/{rate} s since the tick after the hit", "")
+    since = "the hit" if single else f"the last of {len(exchange.hit_ticks) if exchange else 0} touches"
+    dress(axes, title, f"ticks of 1/{rate} s since the tick after {since}{'; hatched: hit stop' if stop else ''}", "")
     return axes
 
 
-def _bar(axes: Axes, lane: int, begins: int, ticks: int, text: str, colour: str, hatch: str) -> None:
-    axes.barh(lane, ticks, TALL, begins, facecolor=colour, edgecolor=INK, linewidth=0.8, hatch=hatch, alpha=0.75)
-    if ticks:
-        axes.annotate(text, (begins + ticks / 2, lane), ha="center", va="center", color=INK, fontsize=10,
-                      bbox={"facecolor": "white", "edgecolor": "none", "alpha": 0.75, "pad": 1.5})  # fmt: skip
+def _took_guard_down(case: Case, reaction: str | None) -> bool:
+    rows = {row.name: row for row in case.rules.book.fighters[case.told.victim].reactions}
+    return case.report.guarded and reaction is not None and "guard" in rows[reaction].locks
+
+
+def _lane(axes: Axes, lane: int, held: int, free: int, what: str, colour: str, then: str = "") -> None:
+    """What keeps one of the two from attacking: hit stop first, then its attack or its reaction."""
+    held = min(held, free)
+    look: dict[str, Any] = {"edgecolor": INK, "linewidth": 0.8, "alpha": 0.75}
+    axes.barh(lane, held, TALL, 0, facecolor=GROUND, hatch="xx", **look)
+    axes.barh(lane, free - held, TALL, held, facecolor=colour, **look)
+    said = f"{what}: " if what else ""
+    axes.annotate(f"{said}free in {free}{then}", (0, lane + TALL / 2), (3, 2), textcoords="offset points", color=INK,
+                  fontsize=10)  # fmt: skip
+
+
+def _lands(axes: Axes, lane: int, following: NextAttack | None) -> None:
+    """The next attack of one of the two that lands first: from its beginning to the tick it meets the other."""
+    if following is None or following.lands is None:
+        return
+    axes.plot([following.begins, following.lands], [lane, lane], color=INK, linewidth=1.4, linestyle=":", zorder=3)
+    axes.plot(following.lands, lane, marker="D", color=EMBER, markersize=8, zorder=4)
+    axes.annotate(f"{following.attack} lands on {following.lands}", (following.lands, lane), (8, 0), va="center",
+                  textcoords="offset points", color=INK, fontsize=10, zorder=5,
+                  bbox={"facecolor": "white", "edgecolor": "none", "alpha": 0.8, "pad": 1.0})  # fmt: skip
 
 
 def _draw_blend(rules: Rulebook, report: ReactionReport, axes: Axes, stop: int, rate: int) -> None:

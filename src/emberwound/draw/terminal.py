@@ -17,10 +17,11 @@ if TYPE_CHECKING:
 
     from emberwound.chronicle import Chronicle
     from emberwound.chronicle.narration import Line
+    from emberwound.study.advantage import Advantage, Exchange, NextAttack
     from emberwound.study.knockback import KnockbackReport
     from emberwound.study.lives import Life
     from emberwound.study.matches import MatchRow
-    from emberwound.study.reaction import Advantage, ReactionReport
+    from emberwound.study.reaction import ReactionReport
     from emberwound.study.summary import Summary
     from emberwound.study.timing import AttackTiming, TimedWindow
     from emberwound.study.wound import WoundReport
@@ -260,31 +261,47 @@ def _ticks(window: TimedWindow) -> str:
 
 
 def advantage_rows(rows: Iterable[Advantage]) -> Table:
-    """A row for each attack: what its victim does on a hit and on a guard, and who acts first by how much."""
+    """Two rows for each attack, on a hit and on a guard: when each of the two can attack again, what lands first."""
     table = Table(box=None, header_style="dim", pad_edge=False)
-    for name in ("attack", "against"):
-        table.add_column(name, no_wrap=True)
-    for name in ("hits on", "free on"):
+    table.add_column("attack", overflow="fold")
+    table.add_column("reach", justify="right", no_wrap=True)
+    for name in ("case", "reaction"):
+        table.add_column(name, overflow="fold")
+    for name in ("victim", "owner", "ahead"):
         table.add_column(name, justify="right", no_wrap=True)
-    for name in ("on hit", "ahead", "on guard", "ahead"):
-        table.add_column(name, justify="right" if name == "ahead" else "left", no_wrap=True)
-    for row in rows:
-        guard = row.on_guard
-        table.add_row(
-            row.attack,
-            row.victim,
-            str(row.hit_tick),
-            str(row.free_tick),
-            _reacts(row.on_hit),
-            f"{row.advantage_on_hit:+d}",
-            "-" if guard is None else _reacts(guard),
-            "-" if row.advantage_on_guard is None else f"{row.advantage_on_guard:+d}",
-        )
+    for name in ("answer", "next"):
+        table.add_column(name, overflow="fold")
+    for told in rows:
+        cases = [("hit", told.on_hit, told.after_hit), ("guarded", told.on_guard, told.after_guard)]
+        for case, report, exchange in cases:
+            if report is not None:
+                reach = "-" if told.reach is None or told.reach.distance is None else f"{told.reach.distance:.3g}"
+                head = (told.attack, reach) if case == "hit" else ("", "")
+                table.add_row(*head, case, *_exchange_cells(report, exchange))
     return table
 
 
-def _reacts(report: ReactionReport) -> str:
-    return f"{report.reaction} {report.locked_ticks}" if report.reaction else "no reaction"
+def _exchange_cells(report: ReactionReport, exchange: Exchange | None) -> list[str]:
+    if exchange is None:
+        return [report.reaction or "nothing", "-", "-", "-", "meets nobody in front", "-"]
+    free = (str(exchange.victim_free), str(exchange.owner_free), f"{exchange.advantage:+d}")
+    return [
+        exchange.reaction or "nothing", *free, _lands(exchange.answers), _lands(exchange.follows)
+    ]  # fmt: skip
+
+
+def _lands(attacks: Sequence[NextAttack]) -> str:
+    """What of some attacks lands first; where none does, how far the furthest comes."""
+    first = next((each for each in attacks if each.lands is not None), None)
+    if first is not None:
+        return f"{first.attack} {first.lands}"
+    reaching = [each for each in attacks if each.reach is not None]
+    if not reaching:
+        return "none"
+    best = max(reaching, key=lambda each: each.reach or 0.0)
+    if (best.reach or 0.0) >= best.distance:
+        return f"{best.attack} misses"
+    return f"{best.attack} reaches {best.reach:.3g} of {best.distance:.3g}"
 
 
 def push_table(ways: Sequence[tuple[str, KnockbackReport]], units: str, width: int) -> Table:

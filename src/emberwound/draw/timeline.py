@@ -15,7 +15,7 @@ if TYPE_CHECKING:
 
     from matplotlib.axes import Axes
 
-    from emberwound.study.reaction import Advantage
+    from emberwound.study.advantage import Advantage
     from emberwound.study.timing import AttackTiming
 
 HATCHES = {
@@ -83,20 +83,20 @@ def bars_of(timing: AttackTiming) -> list[Bar]:
 
 
 def bars_against(told: Advantage, *, strikes: bool) -> list[Bar]:
-    """What a victim does once the attack lands as early as it may: a lane for a hit, and one for a guarded hit.
+    """What a victim does once the attack lands body against body: a lane for a hit, and one for a guarded hit.
 
     On the clock of who attacks: a strike's hit stop holds both alike and takes no time on it.
     """
     bars: list[Bar] = []
-    cases = (("hit", told.on_hit, told.advantage_on_hit), ("guarded", told.on_guard, told.advantage_on_guard))
-    for case, report, ahead in cases:
-        if report is None or ahead is None:
+    cases = (("hit", told.on_hit, told.after_hit), ("guarded", told.on_guard, told.after_guard))
+    for case, report, exchange in cases:
+        if report is None or exchange is None:
             continue
-        lane, begins = f"{told.victim}, {case}", told.hit_tick + 1
+        lane, begins = f"{told.victim}, {case}", exchange.hit_ticks[0] + 1
         if report.hit_stop_ticks and not strikes:
             bars.append(Bar(lane, "hit stop", begins, begins + report.hit_stop_ticks, "stop"))
             begins += report.hit_stop_ticks
-        said = f"{report.reaction or 'no reaction'}, {ahead:+d}"
+        said = f"{report.reaction or 'no reaction'}, {exchange.advantage:+d}"
         bars.append(Bar(lane, "reaction", begins, begins + report.ticks, said))
     return bars
 
@@ -124,7 +124,7 @@ def draw_timeline(timing: AttackTiming, axes: Axes, against: Sequence[Bar] = ())
     above.set_xlabel(f"seconds; a tick is 1/{timing.tick_rate} s", color=INK)
     above.tick_params(colors=SOFT_INK, labelcolor=INK)
     above.spines["top"].set_color(SOFT_INK)
-    who = "; +n on a victim's lane: the attacker can act n ticks before it" if against else ""
+    who = "; +n on a victim's lane: the attacker can attack n ticks before it" if against else ""
     dress(axes, "", f"ticks since the attack began{who}", "")
     return axes
 

@@ -24,6 +24,11 @@ def known_name(what: str, name: object, known: Iterable[str]) -> str:
     raise RulebookError([Problem("", "", seen, f"known: {listed(names)}", nearest)], asked=True)
 
 
+def refuse(what: str, seen: object, allowed: str) -> RulebookError:
+    """The error for an argument of a question, with what was seen and what is allowed."""
+    return RulebookError([Problem("", "", f"{what}: {shortened(seen)}", allowed)], asked=True)
+
+
 def is_name(text: str) -> bool:
     """Whether a text may be the name of an entry."""
     return len(text) <= LONGEST_NAME and re.fullmatch(NAME, text) is not None

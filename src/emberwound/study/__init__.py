@@ -11,6 +11,7 @@ from emberwound._lazy import loader
 
 if TYPE_CHECKING:
     from emberwound.chronicle.narration import Line, tell_story
+    from emberwound.study.advantage import Advantage, NextAttack
     from emberwound.study.attacks import AttackTotals
     from emberwound.study.check.finding import Finding
     from emberwound.study.inquest.answer import Answer, Attempt, Cause, Trial
@@ -19,7 +20,8 @@ if TYPE_CHECKING:
     from emberwound.study.lives import Life
     from emberwound.study.matches import MatchRow, match_table
     from emberwound.study.ragdoll import RagdollPreview, ragdoll_preview
-    from emberwound.study.reaction import Advantage, ReactionReport
+    from emberwound.study.reach import Reach
+    from emberwound.study.reaction import ReactionReport
     from emberwound.study.summary import CueTotals, SeatTotals, ShotTotals, Summary, summarise
     from emberwound.study.timing import AttackTiming, TimedWindow, timing_table
     from emberwound.study.wound import WoundReport
@@ -37,7 +39,9 @@ __all__ = [
     "Life",
     "Line",
     "MatchRow",
+    "NextAttack",
     "RagdollPreview",
+    "Reach",
     "ReactionReport",
     "SeatTotals",
     "ShotTotals",
@@ -55,6 +59,7 @@ __all__ = [
 
 _HOMES = {
     **dict.fromkeys(("Line", "tell_story"), "emberwound.chronicle.narration"),
+    **dict.fromkeys(("Advantage", "NextAttack"), "emberwound.study.advantage"),
     "AttackTotals": "emberwound.study.attacks",
     "Finding": "emberwound.study.check.finding",
     "whys": "emberwound.study.inquest.whys",
@@ -63,7 +68,8 @@ _HOMES = {
     "Life": "emberwound.study.lives",
     **dict.fromkeys(("MatchRow", "match_table"), "emberwound.study.matches"),
     **dict.fromkeys(("RagdollPreview", "ragdoll_preview"), "emberwound.study.ragdoll"),
-    **dict.fromkeys(("Advantage", "ReactionReport"), "emberwound.study.reaction"),
+    "Reach": "emberwound.study.reach",
+    "ReactionReport": "emberwound.study.reaction",
     **dict.fromkeys(("CueTotals", "SeatTotals", "ShotTotals", "Summary", "summarise"), "emberwound.study.summary"),
     **dict.fromkeys(("AttackTiming", "TimedWindow", "timing_table"), "emberwound.study.timing"),
     "WoundReport": "emberwound.study.wound",

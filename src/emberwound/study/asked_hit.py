@@ -15,7 +15,7 @@ from emberwound.combat.hit import GuardStance, Stagger, resolve
 from emberwound.combat.push import push_velocity
 from emberwound.combat.terms import Circumstance, HurtboxTerms
 from emberwound.combat.wound import falloff_share
-from emberwound.rulebook.names import known_name
+from emberwound.rulebook.names import known_name, refuse
 from emberwound.rulebook.terms import (
     blast_terms,
     footing_of,
@@ -29,9 +29,8 @@ from emberwound.rulebook.terms import (
     wound_rules_of,
     wound_terms,
 )
-from emberwound.vocabulary.errors import RulebookError, shortened
+from emberwound.study.reach import stands_before
 from emberwound.vocabulary.events import WHOLE_BODY
-from emberwound.vocabulary.problems import Problem
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
@@ -41,6 +40,7 @@ if TYPE_CHECKING:
     from emberwound.combat.terms import BodyStats, WoundRules, WoundTerms
     from emberwound.rulebook.models import Attack, Blast, Fighter
     from emberwound.rulebook.rules import Rules
+    from emberwound.vocabulary.errors import RulebookError
 
 HELD_FOR_LONG = GuardStance(0.0, inf)
 """A guard that meets what comes from the front, and that was up long before."""
@@ -94,6 +94,8 @@ class AskedHit(NamedTuple):
     how: Circumstance
     guarded: bool
     strength: float
+    met_at: float | None = None
+    """How far in front of the attacker the victim stands that meets it with this hurtbox first; None: it was named."""
 
     @property
     def fighter(self) -> Fighter:
@@ -171,18 +173,24 @@ def asked_hit(  # noqa: PLR0913 (each is a circumstance of its own, by name)
     combo_count: int = 0,
     pushing: bool = False,
 ) -> AskedHit:
-    """The hit of an attack on a fighter or a prop; by the first way and on the first hurtbox that fit what is named.
+    """The hit of an attack on a fighter or a prop; by the first way that fits what is named.
 
-    `blast` asks for the attack's blast, or for anything else; `pushing` prefers a way that pushes. Raises
-    RulebookError for names that the book does not have, numbers out of range, and for what can never happen: no way
-    of the attack touches the hurtbox's layer.
+    Where no hurtbox is named, hurtbox and hitbox are those of the first touch of a victim who stands in front, halfway
+    into the attack's reach; of one that is hit nowhere there, and of a blast, the first that fit. `blast` asks for the
+    attack's blast, or for anything else; `pushing` prefers a way that pushes. Raises RulebookError for names that the
+    book does not have, numbers out of range, and for what can never happen: no way of the attack touches the hurtbox's
+    layer.
     """
     ways = named_ways(rules, attack, hitbox, blast=blast)
-    if pushing:
-        ways.sort(key=lambda way: way.options.push is None)
     fighter = rules.book.bodies[known_name("fighter or prop", victim, rules.book.bodies)]
     boxes = fighter.hurtboxes
-    names = list(boxes) if hurtbox is None else [known_name(f"hurtbox of {victim}", hurtbox, boxes)]
+    is_asked = hurtbox is None and len(boxes) > 1 and not all(way.blast for way in ways)
+    met = stands_before(rules, attack, victim) if is_asked else None
+    ways.sort(key=lambda way: (pushing and way.options.push is None, met is not None and way.hitbox != met.hitbox))
+    if hurtbox is not None:
+        names = [known_name(f"hurtbox of {victim}", hurtbox, boxes)]
+    else:
+        names = sorted(boxes, key=lambda name: met is None or name != met.hurtbox)
     found = next(((way, name) for way in ways for name in names if way.touches(boxes[name].layer)), None)
     if found is None:
         raise _untouched(attack, victim, ways, {name: boxes[name].layer for name in names})
@@ -219,6 +227,7 @@ def asked_hit(  # noqa: PLR0913 (each is a circumstance of its own, by name)
         ),
         guarded,
         falloff_share(way.wound.falloff, float(distance)) if way.blast and way.wound.falloff else 1.0,
+        met.distance if met is not None and met.hurtbox == name and not throws else None,
     )
 
 
@@ -243,11 +252,6 @@ def _untouched(attack: str, victim: str, ways: Sequence[Way], layers: Mapping[st
     touched = dict.fromkeys(layer for way in ways for layer in way.options.layers or ())
     theirs = ", ".join(f"{name} is on {layer}" for name, layer in layers.items())
     return refuse("layers", ", ".join(touched), f"{attack} touches only these, and of {victim} {theirs}")
-
-
-def refuse(what: str, seen: object, allowed: str) -> RulebookError:
-    """The error for an argument of a question, with what was seen and what is allowed."""
-    return RulebookError([Problem("", "", f"{what}: {shortened(seen)}", allowed)], asked=True)
 
 
 def is_prop(rules: Rules, victim: object) -> bool:

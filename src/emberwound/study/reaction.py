@@ -1,4 +1,4 @@
-"""How a fighter would react to an attack, and who can act first after it, without a bout."""
+"""How a fighter would react to an attack, without a bout."""
 
 from __future__ import annotations
 
@@ -8,10 +8,9 @@ from typing import TYPE_CHECKING, Any
 import msgspec
 
 from emberwound.combat.reaction import HitSummary, Side, choose
-from emberwound.rulebook.names import known_name
+from emberwound.rulebook.names import known_name, refuse
 from emberwound.rulebook.terms import reaction_terms
-from emberwound.study.asked_hit import asked_hit, is_prop, pool_values, refuse
-from emberwound.study.timing import timing
+from emberwound.study.asked_hit import asked_hit, is_prop, pool_values
 from emberwound.vocabulary.clock import ticks_in
 
 if TYPE_CHECKING:
@@ -61,30 +60,6 @@ class ReactionReport(msgspec.Struct, frozen=True, kw_only=True):
     """Seconds in which it grows to full strength."""
     blend_out: float
     """Seconds in which it fades."""
-
-
-class Advantage(msgspec.Struct, frozen=True, kw_only=True):
-    """Who can act first after an attack's first hitbox or release lands at once: the attacker, by so many ticks.
-
-    A number below 0 is the victim's. Hit stop holds a striker as long as its victim, so it counts for shots alone.
-    """
-
-    attack: str
-    """Which attack."""
-    victim: str
-    """Which fighter it lands on."""
-    hit_tick: int
-    """Tick it lands on, counted from its start."""
-    free_tick: int
-    """Tick its owner can act on again."""
-    on_hit: ReactionReport
-    """How the victim reacts, not guarded."""
-    on_guard: ReactionReport | None
-    """How the victim reacts, guarded; none without a guard."""
-    advantage_on_hit: int
-    """Ticks by which the attacker can act first; below 0 the victim."""
-    advantage_on_guard: int | None
-    """The same when it is guarded."""
 
 
 def reaction_report(
@@ -144,33 +119,4 @@ def reaction_report(
         hit_stop_ticks=ticks_in(stop, settings.tick_rate),
         blend_in=terms.blend_in if terms else 0.0,
         blend_out=terms.blend_out if terms else 0.0,
-    )
-
-
-def advantage(rules: Rules, attack: str, victim: str) -> Advantage:
-    """Who can act first after an attack hits on the tick of its first hitbox or release, and the victim survives.
-
-    Raises RulebookError.
-    """
-    timeline = timing(rules, attack)
-    hits = [window.first_tick for window in timeline.windows if window.what in ("hitbox", "release")]
-    first = min(hits, default=timeline.windup_ticks)
-    on_hit = reaction_report(rules, attack, victim, survives=True)
-    guards = rules.book.fighters[victim].guard is not None
-    on_guard = reaction_report(rules, attack, victim, guarded=True, survives=True) if guards else None
-    left = timeline.whole_ticks - first - 1
-    strikes = rules.book.attacks[attack].strike is not None
-
-    def ahead(each: ReactionReport) -> int:
-        return each.locked_ticks - left + (0 if strikes else each.hit_stop_ticks)
-
-    return Advantage(
-        attack=attack,
-        victim=victim,
-        hit_tick=first,
-        free_tick=timeline.whole_ticks,
-        on_hit=on_hit,
-        on_guard=on_guard,
-        advantage_on_hit=ahead(on_hit),
-        advantage_on_guard=None if on_guard is None else ahead(on_guard),
     )

@@ -6,8 +6,8 @@ from typing import TYPE_CHECKING, Any
 
 import msgspec
 
-from emberwound.rulebook.names import known_name
-from emberwound.study.asked_hit import asked_hit, is_prop, pool_values, refuse
+from emberwound.rulebook.names import known_name, refuse
+from emberwound.study.asked_hit import asked_hit, is_prop, pool_values
 from emberwound.vocabulary.ledger import Ledger
 
 if TYPE_CHECKING:
@@ -45,6 +45,8 @@ class WoundReport(msgspec.Struct, frozen=True, kw_only=True):
     """Points that a guard's pool paid."""
     guard_breaks: bool = False
     """Whether that breaks the guard."""
+    met_at: float | None = None
+    """How far in front the victim stands that meets it with this hurtbox first; none where the hurtbox was named."""
 
     def to_dict(self) -> dict[str, Any]:
         """All of it as plain values."""
@@ -54,7 +56,8 @@ class WoundReport(msgspec.Struct, frozen=True, kw_only=True):
     def heading(self) -> str:
         """What on whom, and how many points it came to."""
         which = f" ({self.hitbox})" if self.hitbox else f" (blast {self.blast})" if self.blast else ""
-        return f"{self.attack}{which} on {self.victim}'s {self.hurtbox}: {self.ledger.amount:g}"
+        met = "" if self.met_at is None else f" (met first, {self.met_at:.3g} in front)"
+        return f"{self.attack}{which} on {self.victim}'s {self.hurtbox}{met}: {self.ledger.amount:g}"
 
     def outcome(self) -> str:
         """What came of it besides the pools, as words to follow them."""
@@ -96,4 +99,5 @@ def report(
         kills=result.kills,
         drained=result.guard.drained if result.guard else 0.0,
         guard_breaks=result.guard is not None and result.guard.breaks,
+        met_at=hit.met_at,
     )

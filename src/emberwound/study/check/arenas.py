@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 from emberwound.plan.compile import compile_plan
 from emberwound.plan.solids import Solid, area_solids, at_rest, hurtbox_solids, moving_hazards, wall_solid
 from emberwound.rulebook.checks.arenas import has_ground
-from emberwound.study.check.shapes import extent, gap, whole_extent
+from emberwound.study.shapes import extent, gap, whole_extent
 from emberwound.vocabulary.clock import Duration
 
 if TYPE_CHECKING:

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 
 from emberwound.plan.compile import compile_plan
 from emberwound.plan.solids import at_rest, hurtbox_solids
-from emberwound.study.check.shapes import extent, lies_within
+from emberwound.study.shapes import extent, lies_within
 
 if TYPE_CHECKING:
     from emberwound.plan.fighter_plans import FighterPlan

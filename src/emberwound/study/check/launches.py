@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 
 from emberwound.plan.compile import compile_plan
 from emberwound.plan.solids import Stance, at_rest, hurtbox_solids, muzzle_place, wall_solid
-from emberwound.study.check.shapes import distance
+from emberwound.study.shapes import distance
 
 if TYPE_CHECKING:
     from emberwound.plan import Plan

@@ -13,7 +13,7 @@ from emberwound.geometry.obstacles import carry, first_wall
 from emberwound.plan.compile import compile_plan
 from emberwound.plan.solids import at_rest, hitbox_solid
 from emberwound.study.check.launches import planned_attack
-from emberwound.study.check.shapes import extent
+from emberwound.study.shapes import extent
 
 if TYPE_CHECKING:
     from collections.abc import Iterator

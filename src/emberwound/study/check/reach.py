@@ -10,7 +10,7 @@ import numpy as np
 from emberwound.plan.compile import compile_plan
 from emberwound.plan.solids import at_rest, hitbox_solid, hurtbox_solids, muzzle_place
 from emberwound.study.check.launches import at_release, planned_attack
-from emberwound.study.check.shapes import extent, whole_extent
+from emberwound.study.shapes import extent, whole_extent
 
 if TYPE_CHECKING:
     from emberwound.plan import Plan

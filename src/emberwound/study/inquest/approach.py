@@ -9,7 +9,7 @@ import numpy as np
 
 from emberwound.bout.views.solids import solid_in_space
 from emberwound.plan.solids import Solid, hurtbox_solids
-from emberwound.study.check.shapes import distance, places
+from emberwound.study.shapes import distance, places
 
 if TYPE_CHECKING:
     from collections.abc import Iterable, Sequence

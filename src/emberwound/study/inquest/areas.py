@@ -5,8 +5,8 @@ from __future__ import annotations
 from typing import TYPE_CHECKING, Any, NamedTuple
 
 from emberwound.bout.views.solids import solid_in_space
-from emberwound.study.check.shapes import gap
 from emberwound.study.inquest.answer import Cause
+from emberwound.study.shapes import gap
 
 if TYPE_CHECKING:
     from emberwound.study.inquest.case import Case
