@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from functools import cached_property
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, NamedTuple
 
 import msgspec
 
@@ -55,7 +55,9 @@ class Chronicle:
 
     @cached_property
     def tracks(self) -> Tracks:
-        """Where everything was after each tick. One read from a file is run again for them.
+        """Where everything was after each tick; the record is run again for them when they are first asked for.
+
+        One that begins later than its bout has kept them while it was recorded; read from a file it has none.
 
         Raises ChronicleError when running it again does not give the recorded events.
         """
@@ -66,7 +68,7 @@ class Chronicle:
 
         Raises ChronicleError when running it again does not give the recorded events, digest and board.
         """
-        again = rerun(self, watch)
+        again = _rerun(self, watch, None, _TrackingRecorder)
         ends = (("digest", again.end.digest, self.end.digest), ("board", again.end.board, self.end.board))
         differ = [what for what, made, told in ends if self.end.digest and made != told]
         if again.events != self.events or differ:
@@ -87,6 +89,11 @@ class Chronicle:
         again = self.completed(observer)
         self.__dict__.setdefault("tracks", again.tracks)
 
+    @cached_property
+    def final(self) -> Tracks:
+        """The last state of `tracks` alone; a record just made has it without being run again."""
+        return self.tracks.last()
+
     @property
     def seconds(self) -> float:
         """The time at its end, counted from the start of the bout."""
@@ -104,7 +111,8 @@ class Chronicle:
             )
         taken = tuple(each for each in self.inputs if each.tick < self.end.ticks)
         inputs, events = taken + later.inputs, self.events + later.events
-        return Chronicle(mine, inputs, events, later.end, self.tracks.join(later.tracks))
+        tracks = self.tracks.join(later.tracks) if mine.first_tick else None
+        return Chronicle(mine, inputs, events, later.end, tracks)
 
     def table(self) -> pd.DataFrame:
         """One row an event, in order, with a typed column for each field that events of any type have.
@@ -140,10 +148,10 @@ class Recorder:
         self._header = Header.of(bout)
         self._inputs: list[Input] = []
         self._events: list[Event] = []
-        self._track_recorder: TrackRecorder | None = TrackRecorder(bout)
+        self._track_recorder = TrackRecorder(bout) if bout.tick else None  # from its start on, it can be run again
         self._next = bout.tick
         self._lost = ""
-        self._ended: tuple[End, tuple[Input, ...]] | None = None
+        self._ended: _Ending | None = None
         self._unwatch = bout.watch(self)
 
     def tick_closed(self, bout: Bout, inputs: Sequence[Input], events: Sequence[Event]) -> None:
@@ -173,16 +181,17 @@ class Recorder:
             self._go_on_from(self._bout.tick)
         if self._lost:
             raise ChronicleError(f"the record cannot go on: {self._lost}; record the restored bout with a new Recorder")
-        end, pending = self._ended or self._end()
+        ending = self._ended or self._end()
         tracks = None if self._track_recorder is None else self._track_recorder.tracks()
-        chronicle = Chronicle(self._header, (*self._inputs, *pending), tuple(self._events), end, tracks)
-        chronicle.rules = self._bout.rules
+        chronicle = Chronicle(self._header, (*self._inputs, *ending.pending), tuple(self._events), ending.told, tracks)
+        chronicle.rules, chronicle.final = self._bout.rules, ending.final
         chronicle.steps = {step.name: (step.function, step.version) for step in self._bout.rules.steps.values()}
         return chronicle
 
-    def _end(self) -> tuple[End, tuple[Input, ...]]:
+    def _end(self) -> _Ending:
         bout = self._bout
-        return End(ticks=bout.tick, digest=bout.digest(), board=bout.board()), bout.pending_inputs
+        told = End(ticks=bout.tick, digest=bout.digest(), board=bout.board())
+        return _Ending(told, bout.pending_inputs, TrackRecorder(bout).tracks())
 
     def _go_on_from(self, tick: int) -> None:
         """Forget what was recorded from a tick on, if the bout was restored to it; tracks then come of a rerun."""
@@ -195,6 +204,22 @@ class Recorder:
         self._inputs = [each for each in self._inputs if each.tick < tick]
         self._events = [each for each in self._events if each.tick < tick]
         self._next, self._track_recorder = tick, None
+
+
+class _Ending(NamedTuple):
+    """How a record ends: what it tells of its end, the inputs that no tick has taken, and the state at hand."""
+
+    told: End
+    pending: tuple[Input, ...]
+    final: Tracks
+
+
+class _TrackingRecorder(Recorder):
+    """Records where everything is, too, which takes as long again as the ticks themselves."""
+
+    def __init__(self, bout: Bout) -> None:
+        super().__init__(bout)
+        self._track_recorder = TrackRecorder(bout)
 
 
 PROGRESS_TICKS = 1024
@@ -247,6 +272,12 @@ def rerun(chronicle: Chronicle, watch: Observer | None = None, *, rules: Rules |
     Raises BoutError where other rules do not take what was told, and ChronicleError for a record that does not start at
     the bout's first tick.
     """
+    return _rerun(chronicle, watch, rules, Recorder)
+
+
+def _rerun(
+    chronicle: Chronicle, watch: Observer | None, rules: Rules | None, recorder_type: type[Recorder]
+) -> Chronicle:
     check_whole(chronicle)
     header = chronicle.header
     under = chronicle.rules if rules is None else rules
@@ -254,7 +285,7 @@ def rerun(chronicle: Chronicle, watch: Observer | None = None, *, rules: Rules |
         bout = Bout(under, arena=header.arena, seed=header.seed, tick_rate=header.tick_rate)
     else:
         bout = Bout.scripted(under, header.script, seed=header.seed, tick_rate=header.tick_rate)
-    recorder = Recorder(bout)
+    recorder = recorder_type(bout)
     if watch is not None:
         bout.watch(watch)
     told = [each for each in chronicle.inputs if each.source == "host"]

@@ -80,6 +80,30 @@ class Tracks:
         found: NDArray[np.float64] = self.pools[:, self.seats.index(seat), self.pool_names.index(name)]
         return found
 
+    def last(self) -> Tracks:
+        """The last state alone."""
+        last = len(self.ticks) - 1
+        by_state = (
+            "ticks",
+            "times",
+            "alive",
+            "positions",
+            "ahead",
+            "poses",
+            "hidden",
+            "pools",
+            "status_bits",
+            "scores",
+        )
+        shots = self.shot_states == last
+        return replace(
+            self,
+            **{name: getattr(self, name)[-1:] for name in (*by_state, "live_shots")},
+            shot_states=self.shot_states[shots] - last,
+            shot_ids=self.shot_ids[shots],
+            shot_positions=self.shot_positions[shots],
+        )
+
     def table(self) -> pd.DataFrame:
         """One row a state and seat, with typed columns: places by axis, pools and counters by name.
 

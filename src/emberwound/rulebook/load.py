@@ -11,7 +11,7 @@ from typing import TYPE_CHECKING, Any
 from pydantic import ValidationError
 
 from emberwound.rulebook.checks import crosscheck
-from emberwound.rulebook.checks.parsed import parse_entries
+from emberwound.rulebook.checks.parsed import entries_of, parse_entries
 from emberwound.rulebook.former_names import renamed_key, renamed_value
 from emberwound.rulebook.models import Book
 from emberwound.rulebook.outline import dotted, place_of, table_keys, value_at
@@ -109,7 +109,8 @@ def validate(raw: dict[str, Any], file: str, steps: Sequence[str] = ()) -> tuple
     except ValidationError as error:
         problems = [*problems, *_model_problems(error.errors(include_url=False), raw, file)]
     told = {problem.key for problem in problems}
-    problems += [problem for problem in crosscheck(parse_entries(raw), file, steps) if problem.key not in told]
+    parsed = parse_entries(raw) if book is None else entries_of(book)
+    problems += [problem for problem in crosscheck(parsed, file, steps) if problem.key not in told]
     if problems or book is None:
         raise RulebookError(expanded.told(problems))
     return book, expanded.unused()

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import types
 from functools import cache
-from typing import TYPE_CHECKING, Annotated, Any, Union, get_args, get_origin
+from typing import TYPE_CHECKING, Annotated, Any, NamedTuple, Union, get_args, get_origin
 
 from pydantic import BaseModel
 
@@ -78,25 +78,60 @@ def _as_table(bare: Any) -> Any:
     return found[0] if found else bare
 
 
-def names_used(value: Any, key: Key = (), annotation: Any = None) -> Iterator[tuple[Key, str, str]]:
-    """Every value below a model that must be the name of an entry: its key, the section, and the name."""
-    bare, marks = unwrap(annotation) if annotation is not None else (type(value), [])
+class Holder(NamedTuple):
+    """What may hold names of entries: a section if it is one itself, and what its keys and its entries hold."""
+
+    section: str | None
+    keys: Holder | None
+    entries: Holder | None
+
+
+@cache
+def _fields_with_names(model: type[BaseModel]) -> tuple[tuple[str, str, Holder], ...]:
+    """The fields of a table in which names of entries may stand: the key written, the field, and what it holds."""
+    written = zip(table_keys(model).items(), model.model_fields, strict=True)
+    held = [(key, name, _holder(annotation)) for (key, annotation), name in written]
+    return tuple((key, name, holder) for key, name, holder in held if holder is not None)
+
+
+def _holder(annotation: Any) -> Holder | None:
+    """What an annotation may hold; None where no name of an entry can be."""
+    bare, marks = unwrap(annotation)
     section = next((mark.section for mark in marks if isinstance(mark, NameOf)), None)
     if section is not None:
+        return Holder(section, None, None)
+    parts = get_args(bare)
+    if get_origin(bare) is dict:
+        keys, entries = (_holder(each) for each in parts)
+        return Holder(None, keys, entries) if keys or entries else None
+    if get_origin(bare) is tuple:
+        entries = _holder(parts[0])
+        return Holder(None, None, entries) if entries else None
+    tables = [each for each in (bare, *parts) if isinstance(each, type) and issubclass(each, BaseModel)]
+    return Holder(None, None, None) if any(_fields_with_names(each) for each in tables) else None
+
+
+def names_used(value: BaseModel, key: Key = ()) -> Iterator[tuple[Key, str, str]]:
+    """Every value below a model that must be the name of an entry: its key, the section, and the name."""
+    for written, name, holder in _fields_with_names(type(value)):
+        yield from _names_in(getattr(value, name), (*key, written), holder)
+
+
+def _names_in(value: Any, key: Key, holder: Holder | None) -> Iterator[tuple[Key, str, str]]:
+    if holder is None:
+        return
+    if holder.section is not None:
         if isinstance(value, str):
-            yield key, section, value
+            yield key, holder.section, value
     elif isinstance(value, BaseModel):
-        fields = type(value).model_fields
-        for (written, inner), name in zip(table_keys(type(value)).items(), fields, strict=True):
-            yield from names_used(getattr(value, name), (*key, written), inner)
-    elif isinstance(value, dict) and get_origin(bare) is dict:
-        keys, entries = get_args(bare)
+        yield from names_used(value, key)
+    elif isinstance(value, dict):
         for name, entry in value.items():
-            yield from names_used(name, (*key, name), keys)
-            yield from names_used(entry, (*key, name), entries)
-    elif isinstance(value, tuple) and get_origin(bare) is tuple:
+            yield from _names_in(name, (*key, name), holder.keys)
+            yield from _names_in(entry, (*key, name), holder.entries)
+    elif isinstance(value, tuple):
         for index, entry in enumerate(value):
-            yield from names_used(entry, (*key, index), get_args(bare)[0])
+            yield from _names_in(entry, (*key, index), holder.entries)
 
 
 def value_at(raw: Mapping[str, Any], key: Sequence[str | int]) -> Any:

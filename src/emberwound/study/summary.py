@@ -149,14 +149,14 @@ def _seat(chronicle: Chronicle, entered: SeatEntered) -> SeatTotals:
             alive = False
     pools = chronicle.rules.book.fighters[fighter].pools
     vital = next(name for name, pool in pools.items() if pool.vital)
-    left = float(chronicle.tracks.pool(seat, vital)[-1])
+    left = float(chronicle.final.pool(seat, vital)[-1]) if alive else 0.0
     done = [event for event in chronicle.events if event.by == seat]
     return SeatTotals(
         seat=seat,
         fighter=fighter,
         alive=alive,
         vital=vital,
-        vital_left=left if alive else 0.0,
+        vital_left=left,
         vital_max=vital_max(chronicle, seat, fighter),
         deaths=deaths,
         lives_left=lives,

@@ -8,6 +8,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from decimal import Decimal, InvalidOperation
 from fractions import Fraction
+from functools import lru_cache
 from math import isfinite
 
 NEVER = 2**62
@@ -52,6 +53,10 @@ class Duration:
         """
         if isinstance(value, Duration):
             return value
+        return _parsed(value) if isinstance(value, str | int | float | Decimal) else cls._read(value)
+
+    @classmethod
+    def _read(cls, value: object) -> Duration:
         duration = cls._from_text(value) if isinstance(value, str) else cls(exact(value))
         if not 0 <= duration.amount <= LONGEST_SECONDS:
             raise ValueError("out of range")
@@ -74,12 +79,24 @@ class Duration:
 
     def written(self) -> float | int | str:
         """The shortest form that `parse` reads back to the same duration."""
-        if self.in_frames:
-            return f"{self.amount}f"
-        if self.amount.denominator == 1:
-            return int(self.amount)
-        decimal = float(self.amount)
-        return decimal if exact(decimal) == self.amount else str(self.amount)
+        return _written(self)
+
+
+@lru_cache(maxsize=4096, typed=True)
+def _parsed(value: str | float | Decimal) -> Duration:
+    """A book says few times often."""
+    return Duration._read(value)  # noqa: SLF001 (its own reading)
+
+
+@lru_cache(maxsize=4096)
+def _written(duration: Duration) -> float | int | str:
+    amount = duration.amount
+    if duration.in_frames:
+        return f"{amount}f"
+    if amount.denominator == 1:
+        return int(amount)
+    decimal = float(amount)
+    return decimal if exact(decimal) == amount else str(amount)
 
 
 def ticks_in(seconds: Fraction, tick_rate: int) -> int:

@@ -52,6 +52,12 @@ class Parsed:
         return found
 
 
+def entries_of(book: Book) -> Parsed:
+    """The entries of a book that parsed as a whole."""
+    sections = {section: getattr(book, section) for section in table_keys(Book)}
+    return Parsed(**sections, names={name: list(each) for name, each in sections.items() if name != "settings"})
+
+
 def parse_entries(raw: Mapping[str, Any]) -> Parsed:
     """Read every entry of every section by itself.
 
