@@ -5,6 +5,8 @@ from __future__ import annotations
 from math import radians, sin
 from typing import TYPE_CHECKING
 
+import numpy as np
+
 from emberwound.plan.compile import compile_plan
 from emberwound.plan.solids import Solid, area_solids, at_rest, hurtbox_solids, moving_hazards, wall_solid
 from emberwound.rulebook.checks.arenas import has_ground
@@ -27,6 +29,9 @@ QUICK = 0.05
 
 UNBOUNDED = 1e9
 """Stands for a side from which nobody comes."""
+
+CLOSE = 1e-6
+"""Of its radius: a body that reaches less deep into a wall stands at it."""
 
 DROP = 0.25
 """Who respawns so far above the ground is said to fall."""
@@ -128,6 +133,7 @@ def _places(survey: Survey, name: str, arena: Arena, plan: Plan, bodies: Sequenc
         if number not in moving and (hazard.fatal or hazard.damage > 0.0)
     ]
     for key, (place, facing, stand) in places.items():
+        _in_wall(survey, key, place, plan, stand)
         for hazard_name, hazard, solid in hazards:
             hit = next((body for body in stand if _touches(plan, body, place, facing or "right", solid)), None)
             if hit is not None:
@@ -136,6 +142,22 @@ def _places(survey: Survey, name: str, arena: Arena, plan: Plan, bodies: Sequenc
                 mild = not hazard.fatal
                 survey.add("fatal-entry", key, what, "another place, or a smaller hazard", "warning" if mild else None)
                 break
+
+
+def _in_wall(survey: Survey, key: str, place: Sequence[float], plan: Plan, stand: Sequence[FighterPlan]) -> None:
+    """An entry where a body overlaps a wall."""
+    feet = np.array(plan.space.lift(place))
+    for body in stand:
+        up = np.array((0.0, 0.0, 1.0))
+        trunk = Solid(
+            "capsule", feet + body.radius * up, feet + max(body.height - body.radius, body.radius) * up, body.radius
+        )
+        for number, wall in enumerate(plan.wall_names):
+            deep = -gap(trunk, wall_solid(plan, number))
+            if deep > CLOSE * body.radius:
+                what = f"the body of {body.name}, {2.0 * body.radius:.3g} wide, reaches {deep:.3g} into the wall {wall}"
+                survey.add("entry-in-wall", key, what, f"a place {deep:.3g} further from {wall}, or a smaller body")
+                return
 
 
 def _touches(plan: Plan, body: FighterPlan, place: Sequence[float], facing: Facing, solid: Solid) -> bool:

@@ -82,6 +82,7 @@ FINDINGS: dict[str, tuple[Severity, str]] = {
     "hazard-behind-wall": ("warning", "a wall stops every body before it touches the hazard"),
     "hazard-every-tick": ("warning", "contact drains on almost every tick"),
     "fatal-entry": ("error", "who enters or respawns there is hurt at once"),
+    "entry-in-wall": ("warning", "no wall stops who stands within it, and it walks out on either side"),
     "no-ground": ("warning", "whoever enters there falls out of the arena"),
     "patrol-at-wall": ("warning", "whoever walks it stands at the wall for ever"),
     "no-heights": ("warning", "seen from the top there are no heights, so it counts for nothing"),
