@@ -357,11 +357,11 @@ def test_a_record_whose_book_has_changed_is_asked_only_against_a_named_one(tmp_p
     assert "hit  dart hit sedge's trunk" in emberwound(*asked, folder=tmp_path).stdout
     (tmp_path / "pier.toml").write_text(RANGE.replace("aim = [1, 0]", "aim = [1, 0.3]"))
     refused = emberwound(*asked, folder=tmp_path)
-    assert refused.returncode == 2 and "has changed since; give --against pier.toml" in refused.stderr
+    assert refused.returncode == 2 and "it has changed since, or the bout ran with --set; give --against pier.toml" in refused.stderr
     assert "out-of-reach" in emberwound(*asked, "--against", "pier.toml", folder=tmp_path).stdout
     (tmp_path / "pier.toml").write_text("no book")
     drawn = emberwound("draw", *asked, folder=tmp_path)
-    assert drawn.returncode == 2 and "has changed since" in drawn.stderr
+    assert drawn.returncode == 2 and "changed since" in drawn.stderr
 
 
 def test_the_story_and_the_page_tell_why_and_the_demo_asks(tmp_path: Path) -> None:
@@ -400,3 +400,43 @@ def test_the_figures_of_an_inquest_show_the_gap_and_the_lanes(tmp_path: Path) ->
     assert drawn.stdout == "written: a.png\n" and (tmp_path / "a.png").stat().st_size > 10_000
     nothing = emberwound("draw", "inquest", "pier.toml", folder=tmp_path)
     assert nothing.returncode == 2 and "give one of --shot, --swing and --order" in nothing.stderr
+
+
+YARD = """
+[kinds.salt]
+[fighters.thrower]
+body = { radius = 0.3, height = 1.8 }
+pools.hearts = { max = 3, vital = true }
+hurtboxes.trunk = { from = [0, 0.4], to = [0, 1.5], radius = 0.3 }
+attacks = ["dart"]
+[attacks.dart]
+kind = "salt"
+damage = 1
+shot = { speed = 20, radius = 0.05, muzzle = [0.3, 1.2, 0], direction = "facing", gravity_share = 0, life = 2 }
+[arenas.yard]
+space = "3d"
+floor = 0
+bounds = { low = [-9, -9, -1], high = [15, 9, 9] }
+[bouts.one]
+arena = "yard"
+seconds = 2
+seats.lee = { fighter = "thrower", at = [0, 0, 0], facing = 10 }
+seats.sedge = { fighter = "thrower", at = [6, 0, 0], facing = 180 }
+orders = [{ time = 0.5, seat = "lee", press = "dart" }]
+"""
+
+
+def test_what_leaves_by_its_facing_is_tried_turned_and_where_that_is_not_enough_lifted() -> None:
+    trial = ew.inquest(ew.run(ew.Rulebook.parse(YARD), "one"), shot=1).trial
+    assert trial and trial.change == "facing = 3.3, 6.7 degrees to the right"  # asin(0.35 / 6) = 3.34 degrees
+    assert "dart hit sedge's trunk" in trial.then and "took 1 heart; 2 of 3 left" in trial.then
+    high = YARD.replace("[0.3, 1.2, 0]", "[0.3, 2.5, 0]")
+    trial = ew.inquest(ew.run(ew.Rulebook.parse(high), "one"), shot=1).trial
+    assert trial
+    said = re.fullmatch(r"facing = ([\d.]+) and attacks.dart.shot.lift_deg = (-[\d.]+)", trial.change)
+    assert said, trial.change
+    facing, lift = map(float, said.groups())
+    turned = high.replace("facing = 10 }", f"facing = {facing} }}").replace(
+        '"facing", ', f'"facing", lift_deg = {lift}, '
+    )
+    assert any(isinstance(each, ew.events.Wounded) for each in ew.run(ew.Rulebook.parse(turned), "one").events)

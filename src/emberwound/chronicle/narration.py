@@ -50,6 +50,7 @@ from emberwound.vocabulary.events import (
     SwingEnded,
     Wounded,
 )
+from emberwound.vocabulary.ledger import amount
 from emberwound.vocabulary.reasons import Reason
 
 if TYPE_CHECKING:
@@ -102,6 +103,7 @@ class Narrator:
     def __init__(self, tick_rate: int, book: Book) -> None:
         self.rate = tick_rate
         self.units = book.settings.units
+        self._book = book
         self._idle = {name for name, attack in book.attacks.items() if carries_nothing(attack)}
 
     def sentence(self, event: Event) -> str | None:
@@ -150,7 +152,7 @@ class Narrator:
 
     def _of_struck_shots(self, event: Event) -> str | None:
         if isinstance(event, ShotStruck) and event.left:
-            return f"{_hit(event)} hits {event.seat}'s {event.struck_attack} {event.struck}: {event.left:g} left"
+            return f"{self._hit(event)} hits {event.seat}'s {event.struck_attack} {event.struck}: {event.left:g} left"
         if isinstance(event, ShotReflected):
             return f"{event.by}'s {event.reflected_by} sends {event.seat}'s {event.attack} {event.shot} back"
         return None
@@ -182,11 +184,11 @@ class Narrator:
         if isinstance(event, Guarded):
             return self._guarded(event)
         if isinstance(event, Healed):
-            gains = ", ".join(f"{gain.after - gain.before:g} {gain.pool}" for gain in event.ledger.losses)
+            gains = ", ".join(amount(gain.after - gain.before, gain.pool) for gain in event.ledger.losses)
             healed = gains if gains and event.amount else "nothing"
-            return f"{_hit(event)} heals {event.seat}: {healed}"
+            return f"{self._hit(event)} heals {event.seat}: {healed}"
         if isinstance(event, PropStruck):
-            return f"{_hit(event)} hits {event.seat}'s {event.hurtbox}"
+            return f"{self._hit(event)} hits {event.seat}'s {event.hurtbox}"
         if isinstance(event, PoolEmptied):
             return f"{event.seat}'s {event.pool} is empty"
         return None
@@ -220,7 +222,7 @@ class Narrator:
         how = "perfect guard, " if event.perfect else ""
         cost = f", {event.drained:g} drained" if event.drained else ""
         ends = ", the guard breaks" if event.broken else ""
-        return f"{event.seat} guards against {_hit(event)}: {how}{passes}{cost}{ends}"
+        return f"{event.seat} guards against {self._hit(event)}: {how}{passes}{cost}{ends}"
 
     def _of_bodies(self, event: Event) -> str | None:  # noqa: PLR0911
         if isinstance(event, SeatEntered):
@@ -234,7 +236,7 @@ class Narrator:
         if isinstance(event, Died):
             wait = None if event.respawn_tick is None else self._seconds(event.respawn_tick - event.tick - 1)
             back = f"respawns in {wait}" if wait else "with no life left"
-            what = f"{event.by}'s {event.attack}" if event.by else f"the {event.attack}"
+            what = f"{event.by}'s {event.attack}" if event.by else self._nobodys(event.attack)
             return f"{event.seat} dies to {what}, {back}"
         if isinstance(event, Respawned):
             return _of_respawn(event)
@@ -250,8 +252,8 @@ class Narrator:
             team = " for all its team" if event.whole_team else ""
             return f"{event.seat} reaches {event.checkpoint}{team}"
         if isinstance(event, PickedUp):
-            gains = [f"{points:.3g} {pool}" for pool, points in event.gained.items() if points]
-            gains += [f"{points:g} {counter}" for counter, points in event.counted.items()]
+            gains = [amount(float(f"{points:.3g}"), pool) for pool, points in event.gained.items() if points]
+            gains += [amount(points, counter) for counter, points in event.counted.items()]
             gains += [f"{event.lives} {'life' if event.lives == 1 else 'lives'}"] if event.lives else []
             return f"{event.seat} takes {event.pickup}: {', '.join(gains)}"
         return None
@@ -271,22 +273,26 @@ class Narrator:
         return None
 
     def _wounded(self, event: Wounded) -> str:
-        lost = ", ".join(f"{loss.before - loss.after:g} {loss.pool}" for loss in event.ledger.losses) or "nothing"
+        lost = ", ".join(amount(loss.before - loss.after, loss.pool) for loss in event.ledger.losses) or "nothing"
         over = f", {event.ledger.overkill:g} overkill" if event.ledger.overkill else ""
         if event.hurtbox == WHOLE_BODY:
-            what = f"{_hit(event)} hurts {event.seat}"
+            what = f"{self._hit(event)} hurts {event.seat}"
         else:
-            what = f"{_hit(event)} hits {event.seat}'s {event.hurtbox}"
+            what = f"{self._hit(event)} hits {event.seat}'s {event.hurtbox}"
         return f"{what}{_reckoning(event)}: {lost} lost{over}"
 
+    def _hit(self, event: Wounded | Guarded | Healed | PropStruck | ShotStruck) -> str:
+        """What hit: somebody's shot by its number, somebody's strike by its hitbox, or a hazard."""
+        which = f" {event.shot}" if event.shot else f" ({event.hitbox})" if event.hitbox else ""
+        return f"{event.by}'s {event.attack}{which}" if event.by else self._nobodys(event.attack)
+
+    def _nobodys(self, attack: str) -> str:
+        """What hit that is nobody's: a hazard, or an affliction or a blast that somebody else's end left behind."""
+        known = self._book.afflictions.keys() | self._book.blasts.keys() | self._book.attacks.keys()
+        return f"the {attack}" if attack in known else f"the hazard {attack}"
+
     def _seconds(self, ticks: int) -> str:
-        return f"{ticks / self.rate:.3g} s ({ticks} ticks)"
-
-
-def _hit(event: Wounded | Guarded | Healed | PropStruck | ShotStruck) -> str:
-    """What hit: somebody's shot by its number, somebody's strike by its hitbox, or a hazard."""
-    which = f" {event.shot}" if event.shot else f" ({event.hitbox})" if event.hitbox else ""
-    return f"{event.by}'s {event.attack}{which}" if event.by else f"the {event.attack}"
+        return f"{ticks / self.rate:.3g} s ({amount(ticks, 'ticks')})"
 
 
 def _reckoning(event: Wounded) -> str:

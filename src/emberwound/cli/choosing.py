@@ -100,8 +100,8 @@ def asked_of(source: Path, bout: str | None, against: Path | None, *, partial: b
     beside = source.parent / chronicle.rules.source
     if beside.is_file() and not _is_as_recorded(beside, chronicle):
         raise ChronicleError(
-            f"{source} was made with {beside.name} as it was, and that has changed since; "
-            f"give --against {beside} to ask the book as it now is, or a copy of the record elsewhere"
+            f"{source} was made with other rules than {beside.name} now says: it has changed since, or the bout ran "
+            f"with --set; give --against {beside} to ask the book as it now is, or ask a copy of the record elsewhere"
         )
     return chronicle
 

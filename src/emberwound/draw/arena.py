@@ -20,6 +20,7 @@ from emberwound.vocabulary.errors import OutputError
 if TYPE_CHECKING:
     from matplotlib.axes import Axes
     from matplotlib.figure import Figure
+    from numpy.typing import NDArray
 
     from emberwound.draw.projections import Projection
     from emberwound.face import Rulebook
@@ -74,6 +75,16 @@ def _inches(axes: Axes, wide: float) -> float:
     return (wide - FRAME) * (high - low) / (right - left) + FRAME
 
 
+def _name_wall(axes: Axes, name: str, outline: NDArray[np.float64], spots: NDArray[np.float64]) -> None:
+    """Write a wall's name in its middle; near its lower edge where an entry's mark lies on it."""
+    low, high = outline.min(axis=0), outline.max(axis=0)
+    across, up = ((low + high) / 2).tolist()
+    if ((low <= spots) & (spots <= high)).all(axis=-1).any():
+        up = float(low[1] + 0.2 * (high[1] - low[1]))
+    box = {"facecolor": PAPER, "edgecolor": "none", "pad": 1.5}
+    axes.annotate(name, (across, up), (0, 0), ha="center", va="center", color=INK, bbox=box, **SMALL)
+
+
 LABEL = 0.085
 """The share of the row's width that the label of a hurtbox takes."""
 
@@ -92,10 +103,7 @@ def draw_place(
     for number, name in enumerate(plan.wall_names):
         if name in hazards:  # a solid hazard, which is named once
             continue
-        outline = wall_outline(plan, number, projection)
-        across, up = ((outline.min(axis=0) + outline.max(axis=0)) / 2).tolist()
-        box = {"facecolor": PAPER, "edgecolor": "none", "pad": 1.5}
-        axes.annotate(name, (across, up), (0, 0), ha="center", va="center", color=INK, bbox=box, **SMALL)
+        _name_wall(axes, name, wall_outline(plan, number, projection), projection.flat(entries))
     if named:
         _name_areas(plan, axes, projection, tick)
     for prop in plan.props:

@@ -85,3 +85,9 @@ def ledger_on_demand(
     _set(made, "lost", lost)
     _set(made, "_explain", explain)
     return made
+
+
+def amount(points: float, name: str) -> str:
+    """So many of something, in words: a name in the plural loses its last letter where there is one of it."""
+    one = points == 1.0 and name.endswith("s") and not name.endswith(("ss", "us"))
+    return f"{points:g} {name[:-1] if one else name}"

@@ -8,6 +8,7 @@ from emberwound.study.inquest.answer import Cause
 from emberwound.study.inquest.approach import first_through
 from emberwound.study.inquest.settings_of import STEPS, lines_of, order_key, seat_key
 from emberwound.vocabulary.events import AttackBegan, Guarded, Healed, PropStruck, ReactionBegan, Respawned, Wounded
+from emberwound.vocabulary.ledger import amount
 from emberwound.vocabulary.reasons import Reason
 
 if TYPE_CHECKING:
@@ -180,7 +181,7 @@ def _of_wound(case: Case, wound: Wounded) -> tuple[str, str, tuple[str, ...]]:
     """The name of the cause, how the sentence goes on, and what in the book decided it."""
     ledger = wound.ledger
     victim = case.fighter_or_none(wound.seat, wound.tick)
-    took = ", ".join(f"{loss.before - loss.after:g} {loss.pool}" for loss in ledger.losses if loss.before > loss.after)
+    took = ", ".join(amount(loss.before - loss.after, loss.pool) for loss in ledger.losses if loss.before > loss.after)
     if wound.amount == 0.0:
         return _of_nothing(case, wound, victim)
     vital = case.vital_of(wound)

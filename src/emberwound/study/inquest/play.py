@@ -29,14 +29,15 @@ class Saved(NamedTuple):
 class Play:
     """A bout that is run again; `events` are those so far, `touched` the touches passed over while it listened.
 
-    Under the recorded rules all its inputs are given as a host would, those of a script too, so that others may take
-    their place; under other rules a script is theirs.
+    Under the recorded rules all its inputs are given `as_told`, as a host would, those of a script too, so that others
+    may take their place; under other rules a script is theirs, unless they change nothing that it says.
     """
 
-    def __init__(self, chronicle: Chronicle, rules: Rules | None = None) -> None:
+    def __init__(self, chronicle: Chronicle, rules: Rules | None = None, *, as_told: bool | None = None) -> None:
         header = chronicle.header
         inputs = [each for each in chronicle.inputs if each.tick < chronicle.end.ticks]
-        if header.script is None or (rules is None and not _returns(chronicle)):
+        as_told = rules is None if as_told is None else as_told
+        if header.script is None or (as_told and not _returns(chronicle)):
             under = rules or chronicle.rules
             self.bout = Bout(under, arena=header.arena, seed=header.seed, tick_rate=header.tick_rate)
             self._told = [msgspec.structs.replace(each, source="host") for each in inputs]

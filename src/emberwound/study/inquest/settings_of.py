@@ -31,8 +31,9 @@ STEPS = {
 
 
 def lines_of(case: Case, *keys: str) -> tuple[str, ...]:
-    """The keys with their values in the book, such as `attacks.flare.shot.range = 4`."""
-    return tuple(dict.fromkeys(f"{key} = {_written(_said_at(case, key))}" for key in keys if key))
+    """The keys with their values in the book, such as `attacks.flare.shot.range = 4`; a sphere has no second end."""
+    said = {key: _said_at(case, key) for key in keys if key}
+    return tuple(f"{key} = {_written(value)}" for key, value in said.items() if value is not None or key[-3:] != ".to")
 
 
 def _said_at(case: Case, key: str) -> Any:

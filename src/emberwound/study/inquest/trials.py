@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from math import atan2, cos, hypot, radians, sin
+from math import asin, atan2, cos, degrees, hypot, radians, sin
 from typing import TYPE_CHECKING, Any
 
 from emberwound.study.inquest.answer import Trial
 from emberwound.study.inquest.outcomes import outcome
-from emberwound.study.inquest.play import played
+from emberwound.study.inquest.play import Play, played
 from emberwound.vocabulary.errors import BoutError, RulebookError
 from emberwound.vocabulary.events import Healed, PropStruck, Released, Wounded
 from emberwound.vocabulary.orders import Order
@@ -19,7 +19,6 @@ if TYPE_CHECKING:
     from emberwound.study.inquest.answer import Cause
     from emberwound.study.inquest.approach import Near
     from emberwound.study.inquest.case import Case
-    from emberwound.study.inquest.play import Play
     from emberwound.vocabulary.events import Event
 
 WIDEST_DEG = 45.0
@@ -51,6 +50,7 @@ def trial_of_shot(case: Case, released: Released, cause: Cause, near: Near | Non
         return (
             _aim(case, released, attack, near)
             or _lift(case, released, attack, near)
+            or _facing(case, released, attack, near)
             or _larger(case, released, attack, near)
         )
     return None
@@ -144,6 +144,46 @@ def _lift(case: Case, released: Released, attack: Attack, near: Near | None) -> 
         return None
     return Trial(
         change=f"{key} = {launch.lift_deg + found[0]:.1f} instead of {launch.lift_deg:g}", then=found[1], runs=runs
+    )
+
+
+def _facing(case: Case, released: Released, attack: Attack, near: Near | None) -> Trial | None:
+    """The smallest turn of its owner with which what goes by its facing hits; where none does, one with a lift.
+
+    The facing is ordered in the tick of the press, as a turn of an attack under way may come too late.
+    """
+    launch = attack.shot or attack.ray
+    if near is None or launch is None or launch.direction != "facing" or not case.plan.space.looks_around:
+        return None
+    begun = case.attack_at(released.by or "", released.tick).tick
+    straight = _straight_at(case.play_at(released.tick), released, near.seat)
+    play = case.play_at(begun)
+    body = next(each for each in play.bout.view().bodies if each.seat == released.by)
+    now, runs = degrees(atan2(body.heading[1], body.heading[0])), 0
+
+    def hits(turn: float, lifted: Play | None = None) -> str | None:
+        nonlocal runs
+        runs += 1
+        turned = lifted or case.play_at(begun)
+        turned.take_due()
+        turned.bout.seat(released.by or "").order(facing=(now + turn) % 360.0)
+        return _until_over(turned, case, released.shot, near.seat)
+
+    found = _smallest_turn(hits)
+    if found is not None:
+        told = f"facing = {(now + found[0]) % 360.0:.1f}, {abs(found[0]):.1f} degrees {_way(found[0], level=True)}"
+        return Trial(change=told, then=found[1], runs=runs)
+    if straight is None or case.plan.space.name != "3d":
+        return None
+    key = f"attacks.{released.attack}.{'shot' if attack.shot else 'ray'}.lift_deg"
+    turn, lift = degrees(atan2(straight[1], straight[0])) - now, degrees(asin(straight[2]))
+    lifted = Play(case.chronicle, case.rules.edit({key: round(lift, 2)}), as_told=True)
+    lifted.until(begun)
+    then = hits(turn, lifted)
+    return (
+        Trial(change=f"facing = {(now + turn) % 360.0:.1f} and {key} = {lift:.2f}", then=then, runs=runs)
+        if then
+        else None
     )
 
 
