@@ -63,6 +63,8 @@ def test_an_attack_reaches_as_far_as_its_hitbox_and_the_hurtbox_it_meets(spar: e
     assert spar.reach("dart", "striker").distance == pytest.approx(0.4 + 6 + 0.05 + 0.3, abs=1e-3)
     wide = spar.edit({"attacks.jab.strike.hitboxes.fist": {"from": [0.3, 3.9], "to": [0.9, 3.9], "radius": 0.12}})
     assert (wide.reach("jab", "striker").distance, wide.wound("jab", "striker").met_at) == (None, None)
+    with pytest.raises(ew.RulebookError, match="an attack is tried in the space of an arena"):
+        ew.Rulebook.parse(SPAR.split("[arenas.mat]", maxsplit=1)[0]).reach("jab", "striker")
     with pytest.raises(ew.RulebookError, match=r"by: 'thrower'; it does not have jab; known: striker"):
         spar.reach("jab", "striker", by="thrower")
 

@@ -357,7 +357,10 @@ def test_a_record_whose_book_has_changed_is_asked_only_against_a_named_one(tmp_p
     assert "hit  dart hit sedge's trunk" in emberwound(*asked, folder=tmp_path).stdout
     (tmp_path / "pier.toml").write_text(RANGE.replace("aim = [1, 0]", "aim = [1, 0.3]"))
     refused = emberwound(*asked, folder=tmp_path)
-    assert refused.returncode == 2 and "it has changed since, or the bout ran with --set; give --against pier.toml" in refused.stderr
+    assert (
+        refused.returncode == 2
+        and "it has changed since, or the bout ran with --set; give --against pier.toml" in refused.stderr
+    )
     assert "out-of-reach" in emberwound(*asked, "--against", "pier.toml", folder=tmp_path).stdout
     (tmp_path / "pier.toml").write_text("no book")
     drawn = emberwound("draw", *asked, folder=tmp_path)

@@ -61,11 +61,12 @@ def draw_ways(variants: Sequence[tuple[str, KnockbackReport]], axes: Axes, units
         if report.landing_seconds:
             top = float(np.interp(report.apex_seconds, points[:, 0], points[:, 1]))
             axes.plot(top, report.apex, "^", color=colour, markersize=9, zorder=5)
+            near = sum(abs(each.apex - report.apex) < APART * high for _, each in variants[:number])
             said = f"{name}apex {report.apex:.2f} at {report.apex_seconds:.2f} s"
             axes.annotate(
                 said,
                 (top, report.apex),
-                (0, 8 + 14 * number),
+                (0, 8 + 14 * near),
                 textcoords="offset points",
                 ha="center",
                 color=colour,

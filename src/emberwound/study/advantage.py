@@ -52,7 +52,7 @@ class Exchange(msgspec.Struct, frozen=True, kw_only=True):
     follows: tuple[NextAttack, ...]
     """The owner's next attacks, in the same order."""
     victim_free: int
-    """Ticks until the victim can begin an attack, or is free again if it has none."""
+    """Ticks until the victim can begin an attack, or is free again if none of its attacks begins within ten seconds."""
     owner_free: int
     """Ticks until the owner can."""
     advantage: int

@@ -22,7 +22,7 @@ from emberwound.vocabulary.clock import ticks_in
 from emberwound.vocabulary.events import Guarded, Healed, Wounded
 
 if TYPE_CHECKING:
-    from collections.abc import Iterable
+    from collections.abc import Iterable, Iterator
 
     from emberwound.bout import Seat
     from emberwound.vocabulary.orders import Facing
@@ -32,10 +32,10 @@ GROUND, OWNER, FOE = "open ground", "owner", "foe"
 WIDE = 100_000.0
 """Lengths from the middle of the open ground to its edges; nothing is tried further away than a tenth of that."""
 
-STEPS = 32
+STEPS = 24
 """Distances from the furthest to the nearest that are tried one after the other."""
 
-HALVINGS = 14
+HALVINGS = 12
 """How often the step between the last miss and the first hit is halved."""
 
 SHARES = np.linspace(0.0, 1.0, 9)
@@ -44,15 +44,16 @@ SHARES = np.linspace(0.0, 1.0, 9)
 HARDY = 1000.0
 """By so much the vital pool of a foe is larger that is to outlive a hit."""
 
-LONGEST = 20
+LONGEST = 5
 """Seconds for which what an attack sends out is followed."""
 
 
 class Reach(msgspec.Struct, frozen=True, kw_only=True):
     """How far an attack comes: to whom, standing face to face with its owner on open, level ground, unguarded.
 
-    It is pressed once, uncharged, with an aim straight ahead. Distances are between the middles of the two bodies. It
-    is tried at 33 of them, from the furthest inwards, and refined between a miss and the first hit.
+    It is pressed once, uncharged, with an aim straight ahead; what it sends out is followed for five seconds. Distances
+    are between the middles of the two bodies. It is tried at 25 of them, from the furthest inwards, and refined between
+    a miss and the first hit.
     """
 
     attack: str
@@ -152,7 +153,7 @@ class FaceToFace:
 
     def first_touch(self, by: Seat, attack: str, ticks: int) -> Touch | None:
         """Run on until an attack of one, or its blast, meets the other; at the most for so many ticks."""
-        return next(filter(None, (self._touch(by, attack) for _ in range(ticks))), None)
+        return next(self._touches(by, attack, ticks), None)
 
     def until_last_touch(self, by: Seat, attack: str, ticks: int) -> list[Touch]:
         """Run on until an attack of one has met the other for the last time within so many ticks; each of its touches.
@@ -160,16 +161,21 @@ class FaceToFace:
         Without any it stands where those ticks end.
         """
         found: list[Touch] = []
-        for _ in range(ticks):
-            touch = self._touch(by, attack)
-            if touch is not None:
-                found.append(touch)
-                saved = self.bout.snapshot()
-            if attack not in by.states and not self.bout.shots:
-                break
+        for touch in self._touches(by, attack, ticks):
+            found.append(touch)
+            saved = self.bout.snapshot()
         if found:
             self.bout.restore(saved)
         return found
+
+    def _touches(self, by: Seat, attack: str, ticks: int) -> Iterator[Touch]:
+        """Run ticks until an attack is over with all that it sent out, and each of its touches, as it comes."""
+        for _ in range(ticks):
+            touch = self._touch(by, attack)
+            if touch is not None:
+                yield touch
+            if attack not in by.states and not self.bout.shots:
+                return
 
     def _touch(self, by: Seat, attack: str) -> Touch | None:
         """Run one tick; the first touch of an attack of one, or of its blast, in it."""
@@ -189,7 +195,9 @@ def reach_of(rules: Rules, attack: str, victim: str, *, by: str | None = None, a
     """
     book, owner = rules.book, owner_of(rules, attack, by)
     known_name("fighter", victim, book.fighters)
-    where = known_name("arena", next(iter(book.arenas), None) if arena is None else arena, book.arenas)
+    if not book.arenas:
+        raise refuse("arena", "none in the book", "an attack is tried in the space of an arena; give the book one")
+    where = known_name("arena", next(iter(book.arenas)) if arena is None else arena, book.arenas)
     return _reach(rules, attack, victim, owner, where)
 
 
