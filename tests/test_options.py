@@ -62,7 +62,7 @@ CALLS: dict[str, list[tuple[object, ...]]] = {
         ("BOOK", "sweep", "lamplighter", "--arena", "causeway", "--hitbox", "pole", "--guarded", "--json", *SHOTS),
         ("BOOK", "slam", "wader", "--blast", "--set", "blasts.knell.push.speed=7"),
     ],
-    "draw reaction": [("BOOK", "sweep", "wader", "--set", "attacks.sweep.damage=13", *SHOTS)],
+    "draw reaction": [("BOOK", "sweep", "wader", "--set", "attacks.sweep.damage=13", *SHOTS, "--json")],
     "draw ragdoll": [("BOOK", "sweep", "wader", "--hurtbox", "head", "--arena", "causeway", *SHOTS)],
     "draw inquest": [
         ("RECORD", "--shot", 1, "--against", "BOOK", "--partial", *SHOTS),

@@ -37,7 +37,7 @@ def test_the_picture_shows_bars_lives_scores_and_what_happened_at_eighty_columns
     amber, sorrel, reed = (line.split() for line in lines[2:5])
     assert amber[0] == "amber" and amber[-5:] == ["8", "back", "in", "3.5", "s"] and amber[-6] == "1"
     assert sorrel[0] == "sorrel" and "90" in sorrel and "♥♥♥" in reed
-    assert any("amber dies to the brine, respawns in 3.7 s" in line for line in lines)
+    assert any("amber dies to the hazard brine, respawns in 3.7 s" in line for line in lines)
     for _ in range(60):
         bout.step()
     page.print(watch.picture(bout))
