@@ -122,7 +122,7 @@ def test_the_demo_overwrites_no_book_that_was_edited(tmp_path: Path) -> None:
                 "the hazard vent hits reed's body: 4 health lost",
                 "reed reacts from the front: reel (reel_left) for 0.4 s (24 ticks)",
                 "reed is knocked back at 2.5 m/s towards (0.5, 0.87)",
-                "brack dies to the tide, with no life left",
+                "brack dies to the hazard tide, with no life left",
                 "reed misses with claws",
                 "amber's backsweep follows sweep",
                 "amber's backsweep is interrupted by damage",
