@@ -16,4 +16,6 @@ for seconds in (0.2, 0.45):
             print(f"  {event.time:.3f} s {event.amount:g} health lost, {event.vital_left:g} left")
         elif isinstance(event, ew.events.ReactionEnded):
             print(f"  {event.time:.3f} s {event.reaction} over, guard {'up' if event.guarding else 'down'}")
-    print(f"  who acts first after a guarded jab: {changed.advantage('jab', 'warden').after_guard.advantage} ticks")
+    after = changed.advantage("jab", "warden").after_guard
+    assert after is not None  # a jab meets who stands in front
+    print(f"  who acts first after a guarded jab: {after.advantage} ticks")
