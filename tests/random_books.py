@@ -349,7 +349,9 @@ def play(bout: ew.Bout, rng: random.Random, space: str, frames: int) -> None:
                     place(rng, space), teleport=rng.random() < 0.5, grounded=rng.choice([None, None, True, False])
                 )
             if rng.random() < 0.02:
-                seat.become(rng.choice("ab"))
+                body = rng.choice("ab")
+                if not seat.out or bout.rules.book.arenas[bout.arena].on_elimination == "restart":
+                    seat.become(body)
             if rng.random() < 0.05 and seat.alive:
                 by_its_host(seat, rng, space)
         if bout.shots and rng.random() < 0.05:
