@@ -338,6 +338,12 @@ def place(rng: random.Random, space: str) -> tuple[float, ...]:
     return {"side": (across, up), "top": (across, along), "3d": (across, along, up)}[space]
 
 
+def become(seat: ew.Seat, fighter: str, bout: ew.Bout) -> None:
+    """Let a seat's next body be of a fighter, where a next one may come."""
+    if not seat.out or bout.rules.book.arenas[bout.arena].on_elimination == "restart":
+        seat.become(fighter)
+
+
 def play(bout: ew.Bout, rng: random.Random, space: str, frames: int) -> None:
     """Give five fighters any orders for a while."""
     for _ in range(frames):
@@ -349,9 +355,7 @@ def play(bout: ew.Bout, rng: random.Random, space: str, frames: int) -> None:
                     place(rng, space), teleport=rng.random() < 0.5, grounded=rng.choice([None, None, True, False])
                 )
             if rng.random() < 0.02:
-                body = rng.choice("ab")
-                if not seat.out or bout.rules.book.arenas[bout.arena].on_elimination == "restart":
-                    seat.become(body)
+                become(seat, rng.choice("ab"), bout)
             if rng.random() < 0.05 and seat.alive:
                 by_its_host(seat, rng, space)
         if bout.shots and rng.random() < 0.05:

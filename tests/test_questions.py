@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 import random
 from math import dist, hypot, radians, sin
 from typing import TYPE_CHECKING, Any
@@ -11,6 +12,8 @@ import pytest
 import emberwound as ew
 from conftest import only, run
 from emberwound import events
+from emberwound.rulebook.models import Attack, Blast, Fighter, Guard, Hurtbox, Pool
+from emberwound.rulebook.outline import table_keys, unwrap
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
@@ -136,8 +139,8 @@ seconds = 1
 """
 
 
-def scene(rng: random.Random) -> tuple[ew.Rulebook, ew.Bout, ew.Seat, ew.Seat]:
-    """A striker before a target, which may hold its guard, long before any blow."""
+def scene(rng: random.Random, changes: dict[str, Any]) -> tuple[ew.Rulebook, ew.Bout, ew.Seat, ew.Seat]:
+    """A striker before a target, which may hold its guard, long before any blow; the book changed by keys."""
     text = BOOK.format(
         rate=rng.choice([30, 60, 144]),
         rounding=rng.choice(["none", "whole"]),
@@ -148,7 +151,7 @@ def scene(rng: random.Random) -> tuple[ew.Rulebook, ew.Bout, ew.Seat, ew.Seat]:
         attack=attack(rng),
         blast=f"damage = {rng.choice([6, 60])}\n{hit(rng, 'away', 'facing', 'radial')}",
     )
-    rules = ew.Rulebook.parse(text)
+    rules = ew.Rulebook.parse(text).edit(changes)
     bout = ew.Bout(rules, arena="yard")
     striker = bout.enter("striker", at=(0, 0))
     target = bout.enter("target", at=(rng.choice([1.2, 1.9]), 0), facing="left", lives="endless")
@@ -183,10 +186,10 @@ def flown(found: Sequence[events.AnyEvent], told: Any, striker: ew.Seat) -> floa
 HITS = (events.Wounded, events.Guarded, events.Healed)
 
 
-def ask(seed: int) -> int:
+def ask(seed: int, changes: dict[str, Any] | None = None) -> int:
     """One scene: the hits of its blows, asked of the rules, are what the bout tells; how many were compared."""
     rng = random.Random(seed)
-    rules, bout, striker, target = scene(rng)
+    rules, bout, striker, target = scene(rng, changes or {})
     compared = 0
     for count in range(2):
         pools, guards, start = target.pools, "guarding" in target.states, target.position
@@ -265,3 +268,35 @@ def _compare_push(rules: ew.Rulebook, mine: Sequence[events.AnyEvent], how: dict
 @pytest.mark.parametrize("block", range(6))
 def test_the_rules_answer_what_a_bout_does(block: int) -> None:
     assert sum(ask(seed) for seed in range(block * 40, block * 40 + 40)) >= 35
+
+
+TABLES = {
+    "attacks.blow": Attack,
+    "blasts.bang": Blast,
+    "fighters.target": Fighter,
+    "fighters.target.hurtboxes.trunk": Hurtbox,
+    "fighters.target.pools.health": Pool,
+    "fighters.target.guard": Guard,
+}
+"""The tables that a hit depends on."""
+
+WITHOUT_A_QUESTION = {"active", "rate", "throw", "windup", "recovery", "radius", "start", "weight"}
+"""What would keep the blow from landing, or from being the one asked about."""
+
+
+@pytest.mark.parametrize("table", TABLES)
+def test_every_number_of_the_tables_counts_in_a_bout_as_it_is_told(table: str) -> None:
+    """Each key that takes a number or a truth is set to another value, as the models list them."""
+    compared, keys = 0, table_keys(TABLES[table])
+    numbers = [key for key, kind in keys.items() if unwrap(kind)[0] in (float, int, bool)]
+    assert numbers
+    for key in sorted(set(numbers) - WITHOUT_A_QUESTION):
+        for seed, value in itertools.product(range(4), (0.5, 3, True)):
+            try:
+                compared += ask(seed, {f"{table}.{key}": value})
+            except ew.RulebookError:
+                continue  # not a value of this key, or not in this book
+            except AssertionError as error:
+                error.add_note(f"{table}.{key} = {value}, seed {seed}")
+                raise
+    assert compared >= 4

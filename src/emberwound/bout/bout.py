@@ -501,7 +501,7 @@ class Bout:
         self._remainder = saved.remainder
         self._broken = ""
         self._world.clear_scratch()
-        self._world.look_for_plain_wounds()
+        self._world.look_for_dealers()
         self._listeners.go_back(self.tick)
         self._finder = PassedOverFinder()
         self._choose_phases()

@@ -34,11 +34,6 @@ class HitPlan:
     options: int = 0
     grabs: bool = False
 
-    @property
-    def is_plain(self) -> bool:
-        """Whether it but takes points and pushes."""
-        return not (self.wound.heals or self.afflicts or self.grabs)
-
 
 @dataclass(frozen=True, slots=True)
 class LaunchPlan:

@@ -134,24 +134,6 @@ class FighterPlan:
     bars: tuple[BarPlan, ...]
 
     @property
-    def is_plain(self) -> bool:
-        """Whether a hit asks nothing of it but its pools: it has no guard, no reactions and nothing against them."""
-        asks = self.stats.guard or self.stagger_resistance or self.reactions
-        return not (asks or self.is_prop)
-
-    @property
-    def has_one_plain_pool(self) -> bool:
-        """Whether all hits take their points from one pool alone, its vital one, that does not refill.
-
-        And nothing is held against reacting to them.
-        """
-        routes = {each.route for each in (*self.hurtboxes, *self.area_hurtboxes)}
-        if self.is_prop or self.stagger_resistance or self.stats.vital != 0 or routes != {(0,)}:
-            return False
-        pool = self.stats.pools[0]
-        return pool.share == 1.0 and pool.overflow and not pool.refill
-
-    @property
     def rest_pose(self) -> int:
         """The row of the pose tracks in which it stands at rest."""
         return self.rest_poses[0]

@@ -158,12 +158,8 @@ class Plan:
         return f"<Plan of arena {self.arena} at {self.tick_rate} ticks a second>"
 
     @property
-    def has_plain_wounds(self) -> bool:
-        """Whether the points of a wound depend on nothing but the attack, the hurtbox, and how far and how charged."""
-        return not (self.wound_rules.steps or self.combo_ticks or self.afflictions or self._stages_deal_otherwise)
-
-    @property
-    def _stages_deal_otherwise(self) -> bool:
+    def stages_deal_otherwise(self) -> bool:
+        """Whether any fighter has a stage that deals another share of damage."""
         return any(stage.damage_dealt != 1.0 for fighter in self.fighters for stage in fighter.stages)
 
     @property
@@ -190,11 +186,6 @@ class Plan:
     @property
     def _shots(self) -> list[ShotPlan]:
         return [attack.shot for fighter in self.fighters for attack in fighter.attacks if attack.shot]
-
-    @property
-    def has_interruptible_attacks(self) -> bool:
-        """Whether any wound may break off what a body is doing."""
-        return any(attack.interrupted_by for fighter in self.fighters for attack in fighter.attacks)
 
     @property
     def areas(self) -> int:

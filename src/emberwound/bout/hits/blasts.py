@@ -9,7 +9,6 @@ import numpy as np
 from emberwound.bout.hits import contacts, kill_credit, victims
 from emberwound.bout.hits.blast_push import push_points, share_at, velocity_at
 from emberwound.bout.hits.damage import land
-from emberwound.bout.hits.wide_blasts import wound_many
 from emberwound.bout.state.layout import Count, SeatMark, mark_of
 from emberwound.bout.state.pending import Contact, Hit, PendingBlast, PendingKnockback
 from emberwound.geometry.blast_query import reach_shapes
@@ -53,8 +52,7 @@ def explode(world: World, blast: PendingBlast) -> int:
     )
     shapes = _hurt_most(world, plan, reached, blast.spared)
     figures = reached[:, shapes].T.tolist()
-    if not wound_many(world, plan, blast, cause, time, shapes, figures):
-        _wound_each(world, plan, blast, cause, time, zip(shapes, figures, strict=True))
+    _wound_each(world, plan, blast, cause, time, zip(shapes, figures, strict=True))
     knock_back_corpses(world, plan, blast, cause)
     return cause
 

@@ -1,34 +1,49 @@
-"""What a hit does in a running bout: what `combat.hit` makes of it, written into the block and told."""
+"""What a hit does in a running bout: gathered, resolved by `combat.hit`, told, and followed by what it brings."""
 
 from __future__ import annotations
 
-from functools import partial
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, NamedTuple
 
 from emberwound.bout.bodies import pools, stages
 from emberwound.bout.hits import afflictions, grabs, guard, kill_credit, knockback, reactions, victims
 from emberwound.bout.state.pending import HitLocation, LethalHit
-from emberwound.combat.hit import HitResult, explained, resolve
+from emberwound.combat.hit import resolve
 from emberwound.combat.reaction import side_of
 from emberwound.combat.terms import Circumstance
-from emberwound.combat.wound import after_guard, before_guard, spend
 from emberwound.geometry.layout import BodyColumn
 from emberwound.vocabulary.clock import CLOSE, exact_ticks
 from emberwound.vocabulary.events import WHOLE_BODY, PropStruck, Wounded
-from emberwound.vocabulary.ledger import ledger_on_demand
 
 if TYPE_CHECKING:
-    from collections.abc import Sequence
-
     from emberwound.bout.hits.victims import Victim
     from emberwound.bout.state.pending import Contact, Hit
     from emberwound.bout.state.world import World
-    from emberwound.combat.hit import GuardStance, Stagger
+    from emberwound.combat.hit import GuardStance, HitResult, Stagger
     from emberwound.combat.reaction import Side
-    from emberwound.combat.terms import BodyStats, HurtboxTerms
-    from emberwound.plan.attack_plans import HitPlan
+    from emberwound.combat.terms import HurtboxTerms
     from emberwound.plan.fighter_plans import FighterPlan
-    from emberwound.vocabulary.ledger import Ledger
+
+
+class Struck(NamedTuple):
+    """A hit as it meets a body, and all that its outcome depends on.
+
+    What hits, where, and whom; by which hurtbox's terms and in which circumstance; how the victim's guard stands, and
+    what it holds against reacting, where either counts.
+    """
+
+    hit: Hit
+    where: HitLocation
+    victim: Victim
+    hurtbox: HurtboxTerms
+    how: Circumstance
+    stance: GuardStance | None = None
+    stagger: Stagger | None = None
+
+    @property
+    def name(self) -> str:
+        """The hurtbox as events name it."""
+        hit = self.hit
+        return WHOLE_BODY if hit.lingers or hit.throws else self.victim.fighter.hurtboxes[self.where.part].name
 
 
 def land(world: World, hit: Hit, contact: Contact) -> tuple[int | None, str, str]:
@@ -40,163 +55,154 @@ def land(world: World, hit: Hit, contact: Contact) -> tuple[int | None, str, str
     victim = victims.of(world, body)
     hurtbox = victim.fighter.hurtboxes[part].name
     where = HitLocation(body, part, contact.position, contact.time)
-    if victim.is_plain and hit.plan.is_plain and world.has_plain_wounds and not hit.fatal:
-        return _wound_plainly(world, hit, where, victim), victim.seat, hurtbox
     if hit.plan.wound.heals and not victim.fighter.is_prop:
         world.healing.append((hit, where))
         return hit.cause, victim.seat, hurtbox
-    return apply(world, hit, where), victim.seat, hurtbox
+    return _befall(world, hit, where, victim), victim.seat, hurtbox
 
 
 def apply(world: World, hit: Hit, where: HitLocation) -> int | None:
     """Let a hit do to a body what it does; the event it ends in."""
-    victim = victims.of(world, where.body)
-    return (_strike_prop if victim.fighter.is_prop else _wound)(world, hit, where, victim)
+    return _befall(world, hit, where, victims.of(world, where.body))
 
 
-def _strike_prop(world: World, hit: Hit, where: HitLocation, victim: Victim) -> int:
-    """A prop loses no points; it is pushed as strongly as if it had."""
+def _befall(world: World, hit: Hit, where: HitLocation, victim: Victim) -> int | None:
+    """One hit from its touch to its end: gathered, resolved, told, and followed by what it brings with it."""
+    struck = _gather(world, hit, where, victim)
+    result = resolved(world, struck)
+    cause, emptied = _tell(world, struck, result)
+    if cause is not None:
+        _follow(world, struck, result, cause, emptied)
+    return cause
+
+
+def _gather(world: World, hit: Hit, where: HitLocation, victim: Victim) -> Struck:
+    """What the outcome of a hit depends on. A prop knows no guard, no credit and no marks."""
     fighter = victim.fighter
-    hurtbox = fighter.hurtboxes[where.part]
-    how = Circumstance(hit.name, fighter.name, hit.distance, hit.charge)
-    result = resolved(world, hit, hurtbox, fighter.stats, [], how)
-    cause = world.emit(
+    if fighter.is_prop:
+        how = Circumstance(hit.name, fighter.name, hit.distance, hit.charge)
+        return Struck(hit, where, victim, fighter.hurtboxes[where.part], how)
+    kill_credit.note_hit(world, victim, hit, where.time)
+    asks_guard = victim.stats.guard and not (hit.fatal or hit.lingers or hit.throws)
+    resists = fighter.stagger_resistance and not hit.lingers
+    return Struck(
+        hit,
+        where,
+        victim,
+        _hurtbox_hit(hit, where, fighter),
+        _circumstance(world, hit, where, fighter),
+        guard.stance(world, hit, where) if asks_guard else None,
+        reactions.stagger(world, where.body, fighter) if resists else None,
+    )
+
+
+def resolved(world: World, struck: Struck) -> HitResult:
+    """What a hit comes to; the same hit in the same circumstance is worked out once in a tick."""
+    hit, _, victim, hurtbox, how, stance, stagger = struck
+    wound, stats, before = hit.plan.wound, victim.stats, victim.values
+    key = (id(wound), id(hurtbox), id(stats), how, stance, stagger, hit.strength, hit.fatal, *before)
+    found = world.resolved.get(key)
+    if found is None:
+        result = resolve(
+            wound,
+            hurtbox,
+            stats,
+            before,
+            world.plan.wound_rules,
+            how,
+            guard=stance,
+            stagger=stagger,
+            strength=hit.strength,
+            fatal=hit.fatal,
+        )
+        # The stats are kept beside the result: an id is that of one thing only for as long as the thing lives.
+        found = world.resolved[key] = (result, stats)
+    return found[0]
+
+
+def _tell(world: World, struck: Struck, result: HitResult) -> tuple[int | None, list[str]]:
+    """Let the pools lose what a hit takes, and emit guard and wound; the last event, and the pools that it emptied.
+
+    There is no event where a guard lets nothing of an affliction's wound pass.
+    """
+    hit, where, victim = struck.hit, struck.where, struck.victim
+    if victim.fighter.is_prop:
+        return _tell_prop(world, struck), []
+    cause, emptied = hit.cause, []
+    if result.guard is not None:
+        cause = guard.tell(world, hit, where, victim.fighter, result.guard)
+        reactions.note_parry(world, hit, where, result.guard, cause)
+        emptied += victim.spend(world, result.held)
+    emptied += victim.spend(world, result.values)
+    if result.guard is not None and result.amount == 0.0:
+        return cause, emptied
+    stats = victim.stats
+    wounded = Wounded(
+        time=where.time,
+        seat=victim.seat,
+        by=world.name_of(hit.by),
+        cause=cause,
+        attack=hit.name,
+        kind=hit.plan.wound.kind,
+        shot=hit.number,
+        hitbox=hit.hitbox,
+        hurtbox=struck.name,
+        position=world.point(where.position),
+        amount=result.amount,
+        ledger=result.ledger,
+        vital_left=result.values[stats.vital],
+        vital_max=stats.pools[stats.vital].maximum,
+    )
+    return world.emit(wounded), emptied
+
+
+def _tell_prop(world: World, struck: Struck) -> int:
+    """A prop loses no points; it is pushed as strongly as if it had."""
+    hit, where = struck.hit, struck.where
+    return world.emit(
         PropStruck(
             time=where.time,
-            seat=victim.seat,
+            seat=struck.victim.seat,
             by=world.name_of(hit.by),
             cause=hit.cause,
             attack=hit.name,
             shot=hit.number,
             hitbox=hit.hitbox,
-            hurtbox=hurtbox.name,
+            hurtbox=struck.hurtbox.name,
             position=world.point(where.position),
         )
     )
-    follow(world, hit, where, fighter, result, cause)
-    return cause
 
 
-def _wound(world: World, hit: Hit, where: HitLocation, victim: Victim) -> int | None:
-    """Guard, wound and pools, told in that order; then all that follows from them."""
-    fighter, stats, plan, time = victim.fighter, victim.stats, hit.plan, where.time
-    how = _circumstance(world, hit, where, fighter)
-    kill_credit.note_hit(world, victim, hit, time)
-    stance = guard.stance(world, hit, where) if stats.guard and not (hit.fatal or hit.lingers or hit.throws) else None
-    resists = fighter.stagger_resistance and not hit.lingers
-    stagger = reactions.stagger(world, where.body, fighter) if resists else None
-    hurtbox = _hurtbox_hit(hit, where, fighter)
-    result = resolved(world, hit, hurtbox, stats, victim.values, how, stance, stagger)
-    cause, emptied = hit.cause, []
-    if result.guard is not None:
-        cause = guard.tell(world, hit, where, fighter, result.guard)
-        reactions.note_parry(world, hit, where, result.guard, cause)
-        emptied += victim.spend(world, result.held)
-    emptied += victim.spend(world, result.values)
-    amount = result.amount
-    if result.guard is None or amount > 0.0:
-        cause = world.emit(
-            Wounded(
-                time=time,
-                seat=victim.seat,
-                by=world.name_of(hit.by),
-                cause=cause,
-                attack=hit.name,
-                kind=plan.wound.kind,
-                shot=hit.number,
-                hitbox=hit.hitbox,
-                hurtbox=_hurtbox_name(hit, where, fighter),
-                position=world.point(where.position),
-                amount=amount,
-                ledger=result.ledger,
-                vital_left=result.values[stats.vital],
-                vital_max=stats.pools[stats.vital].maximum,
-            )
-        )
-    if cause is None:
-        return None
-    if not hit.lingers and (plan.pushes or fighter.reactions or plan.stop_ticks):
-        follow(world, hit, where, fighter, result, cause)
+def _follow(world: World, struck: Struck, result: HitResult, cause: int, emptied: list[str]) -> None:
+    """What a hit brings with it: hit stop, push and reaction, interruption, afflictions, a hold, a death."""
+    hit, where, victim, plan = struck.hit, struck.where, struck.victim, struck.hit.plan
+    if not hit.lingers:
+        _shake(world, struck, result, cause)
+    if victim.fighter.is_prop:
+        return
     if emptied:
-        pools.tell_emptied(world, victim.seat, emptied, cause, time)
-    if amount > 0.0:
-        _may_interrupt(world, victim, plan.wound.kind, time, cause)
+        pools.tell_emptied(world, victim.seat, emptied, cause, where.time)
+    if result.amount > 0.0:
+        _may_interrupt(world, victim, plan.wound.kind, where.time, cause)
     if plan.afflicts and not result.kills and _afflicts(hit, result):
         afflictions.afflict(world, hit, where, cause)
     if plan.grabs:
         grabs.note(world, hit, where, result, cause)
     if result.kills:
-        note_lethal(world, hit, where, fighter, cause).overkill += result.ledger.overkill
-    return cause
+        _note_lethal(world, struck, cause).overkill += result.ledger.overkill
 
 
-def _wound_plainly(world: World, hit: Hit, where: HitLocation, victim: Victim) -> int:
-    """As `_wound`, of a hit that but takes points and pushes, on a body that has only pools."""
-    stats, plan, time = victim.stats, hit.plan, where.time
-    kill_credit.note_hit(world, victim, hit, time)
-    points, hurtbox, how = _points(world, hit, where, victim)
-    values = victim.values
-    spent = spend(points, hurtbox, stats, values)
-    emptied = victim.spend(world, spent.values)
-    why = partial(explained, plan.wound, hurtbox, stats, values, world.plan.wound_rules, how)
-    vital = spent.values[stats.vital]
-    cause = world.emit(
-        Wounded(
-            time=time,
-            seat=victim.seat,
-            by=world.names[hit.by] if hit.by >= 0 else None,
-            cause=hit.cause,
-            attack=hit.name,
-            kind=plan.wound.kind,
-            shot=hit.number,
-            hitbox=hit.hitbox,
-            hurtbox=victim.fighter.hurtboxes[where.part].name,
-            position=world.point(where.position),
-            amount=spent.amount,
-            ledger=ledger_on_demand(spent.amount, spent.overkill, spent.lost, why),
-            vital_left=vital,
-            vital_max=stats.pools[stats.vital].maximum,
-        )
-    )
-    if plan.stop_ticks:
+def _shake(world: World, struck: Struck, result: HitResult, cause: int) -> None:
+    """Note a hit's hit stop, its push, and what the victim may react to; an affliction's wound has none of them."""
+    hit, where, fighter = struck.hit, struck.where, struck.victim.fighter
+    if hit.plan.stop_ticks:
         _stop(world, hit, where.body, cause)
-    if plan.pushes:
-        share = hurtbox.push_share * hit.strength
-        knockback.gather(world, hit, where, victim.fighter, spent.amount, share, cause)
-    if emptied:
-        pools.tell_emptied(world, victim.seat, emptied, cause, time)
-    if spent.amount > 0.0:
-        _may_interrupt(world, victim, plan.wound.kind, time, cause)
-    if vital == 0.0:
-        note_lethal(world, hit, where, victim.fighter, cause).overkill += spent.overkill
-    return cause
-
-
-def plain_points(
-    world: World, plan: HitPlan, name: str, fighter: FighterPlan, part: int, *, by_area: bool = False
-) -> tuple[float, HurtboxTerms, Circumstance]:
-    """The points of a plain wound that reach the pools, by which hurtbox's terms, and the circumstance.
-
-    For wounds that no distance and no charge changes: they are worked out once in a bout.
-    """
-    found = world.plain_points.get((id(plan), fighter.id, part, by_area))
-    if found is None:
-        hurtbox = (fighter.area_hurtboxes if by_area else fighter.hurtboxes)[part]
-        how, rules = Circumstance(name, fighter.name), world.plan.wound_rules
-        points = before_guard(plan.wound, hurtbox, fighter.stats, rules, how)
-        found = (after_guard(points, plan.wound, hurtbox, fighter.stats, rules, how), hurtbox, how)
-        world.plain_points[id(plan), fighter.id, part, by_area] = found
-    return found
-
-
-def _points(world: World, hit: Hit, where: HitLocation, victim: Victim) -> tuple[float, HurtboxTerms, Circumstance]:
-    plan, fighter = hit.plan, victim.fighter
-    if plan.wound.falloff is None and hit.charge is None:
-        return plain_points(world, plan, hit.name, fighter, where.part, by_area=hit.by < 0)
-    hurtbox, rules = _hurtbox_hit(hit, where, fighter), world.plan.wound_rules
-    how = Circumstance(hit.name, fighter.name, hit.distance if plan.wound.falloff else 0.0, hit.charge)
-    points = before_guard(plan.wound, hurtbox, victim.stats, rules, how)
-    return after_guard(points, plan.wound, hurtbox, victim.stats, rules, how), hurtbox, how
+    speed = 0.0
+    if hit.plan.pushes:
+        speed = knockback.gather(world, hit, where, fighter, result.amount, result.push_share, cause)
+    if fighter.reactions:
+        reactions.note(world, hit, where, fighter, (result.amount, speed, cause), result)
 
 
 def _may_interrupt(world: World, victim: Victim, kind: str, time: float, cause: int) -> None:
@@ -219,75 +225,15 @@ def _hurtbox_hit(hit: Hit, where: HitLocation, fighter: FighterPlan) -> HurtboxT
     return fighter.hurtboxes[where.part] if hit.by >= 0 else fighter.area_hurtboxes[where.part]
 
 
-def _hurtbox_name(hit: Hit, where: HitLocation, fighter: FighterPlan) -> str:
-    return WHOLE_BODY if hit.lingers or hit.throws else fighter.hurtboxes[where.part].name
-
-
 def _circumstance(world: World, hit: Hit, where: HitLocation, fighter: FighterPlan) -> Circumstance:
     plan, count = world.plan, None
     if plan.combo_ticks and hit.by >= 0 and not hit.lingers:
         count = _combo_count(world, hit.by, where.body, where.time)
     marked = afflictions.marked(world, where.body) if plan.afflictions else 1.0
     distance = hit.distance if hit.plan.wound.falloff or plan.wound_rules.steps else 0.0
-    dealt = stages.dealt(world, hit.by) if hit.by >= 0 and not hit.hosted else ()
+    asks_dealt = world.deals_otherwise and hit.by >= 0 and not hit.hosted
+    dealt = stages.dealt(world, hit.by) if asks_dealt else ()
     return Circumstance(hit.name, fighter.name, distance, hit.charge, count, marked, dealt=dealt)
-
-
-def resolved(
-    world: World,
-    hit: Hit,
-    hurtbox: HurtboxTerms,
-    stats: BodyStats,
-    before: Sequence[float],
-    how: Circumstance,
-    stance: GuardStance | None = None,
-    stagger: Stagger | None = None,
-) -> HitResult:
-    """What a hit comes to; the same hit in the same circumstance is worked out once in a tick."""
-    wound = hit.plan.wound
-    key = (id(wound), id(hurtbox), id(stats), how, stance, stagger, hit.strength, hit.fatal, *before)
-    found = world.resolved.get(key)
-    if found is None:
-        result = resolve(
-            wound,
-            hurtbox,
-            stats,
-            before,
-            world.plan.wound_rules,
-            how,
-            guard=stance,
-            stagger=stagger,
-            strength=hit.strength,
-            fatal=hit.fatal,
-        )
-        # The stats are kept beside the result: an id is that of one thing only for as long as the thing lives.
-        found = world.resolved[key] = (result, stats)
-    return found[0]
-
-
-def follow(world: World, hit: Hit, where: HitLocation, fighter: FighterPlan, result: HitResult, cause: int) -> None:
-    """What a hit does besides the wound: hit stop, its push, and what the victim may react to."""
-    if hit.plan.stop_ticks:
-        _stop(world, hit, where.body, cause)
-    speed = 0.0
-    if hit.plan.pushes:
-        speed = knockback.gather(world, hit, where, fighter, result.amount, result.push_share, cause)
-    if fighter.reactions:
-        reactions.note(world, hit, where, fighter, (result.amount, speed, cause), result)
-
-
-def follow_plainly(
-    world: World, hit: Hit, where: HitLocation, fighter: FighterPlan, wound: tuple[Ledger, float, float], cause: int
-) -> None:
-    """What follows from a wound dealt in columns: its ledger, and what the one pool held before and after."""
-    ledger, before, after = wound
-    if hit.plan.pushes or fighter.reactions or hit.plan.stop_ticks:
-        share = fighter.hurtboxes[where.part].push_share * hit.strength
-        kills = after == 0.0
-        result = HitResult(ledger, None, [before], [after], share, staggers=True, stagger_left=None, kills=kills)
-        follow(world, hit, where, fighter, result, cause)
-    if after == 0.0:
-        note_lethal(world, hit, where, fighter, cause).overkill += ledger.overkill
 
 
 def _stop(world: World, hit: Hit, victim: int, cause: int) -> None:
@@ -297,13 +243,13 @@ def _stop(world: World, hit: Hit, victim: int, cause: int) -> None:
             world.hit_stops[body] = (hit.plan.stop_ticks, cause)
 
 
-def note_lethal(world: World, hit: Hit, where: HitLocation, fighter: FighterPlan, cause: int) -> LethalHit:
+def _note_lethal(world: World, struck: Struck, cause: int) -> LethalHit:
     """Note that a hit was the last of a body, unless an earlier one was."""
+    hit, where = struck.hit, struck.where
     if where.body not in world.lethal_hits:
         side = None if hit.lingers else _side(world, hit, where)
-        hurtbox = _hurtbox_name(hit, where, fighter)
         world.lethal_hits[where.body] = LethalHit(
-            where.body, cause, where.time, world.name_of(hit.by), hit.name, hurtbox, side
+            where.body, cause, where.time, world.name_of(hit.by), hit.name, struck.name, side
         )
     return world.lethal_hits[where.body]
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from emberwound.bout.hits import afflictions, revival, victims
-from emberwound.bout.hits.damage import resolved
+from emberwound.bout.hits.damage import Struck, resolved
 from emberwound.combat.terms import Circumstance
 from emberwound.vocabulary.events import Healed
 
@@ -20,7 +20,7 @@ def heal_all(world: World) -> None:
         fighter, stats, before = victim.fighter, victim.stats, victim.values
         hurtbox = fighter.whole_body if hit.lingers else fighter.hurtboxes[where.part]
         how = Circumstance(hit.name, fighter.name, hit.distance, hit.charge)
-        result = resolved(world, hit, hurtbox, stats, before, how)
+        result = resolved(world, Struck(hit, where, victim, hurtbox, how))
         after = before if where.body in world.lethal_hits else result.values
         victim.spend(world, after)
         afflictions.cure(world, where.body, hit.plan.wound.kind, where.time)

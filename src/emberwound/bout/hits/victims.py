@@ -46,7 +46,6 @@ class Victim:
         "clock",
         "fighter",
         "is_dead",
-        "is_plain",
         "noted",
         "seat",
         "stats",
@@ -62,7 +61,6 @@ class Victim:
         self.seat: str = world.names[number_of(owner)]
         self.stats: BodyStats = pools.stats_of(world, body, self.fighter) if is_resized else self.fighter.stats
         self.attack: AttackPlan | None = self.fighter.attacks[number_of(attack)] if attack else None
-        self.is_plain = self.fighter.is_plain
         self.clock = max(world.counts[Count.TICK], frozen_until)
         self.is_dead = presence == Presence.CORPSE
         self.values: Sequence[float] = ()

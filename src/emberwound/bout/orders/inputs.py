@@ -54,7 +54,7 @@ def _enter(world: World, given: Enter) -> None:
     block.seats[SeatColumn.SPEED_SHARE, seat] = given.speed_share
     if given.damage_dealt != 1.0:
         counts[Count.DEALS_OTHERWISE] = 1
-        world.look_for_plain_wounds()
+        world.look_for_dealers()
     if fighter is not None:
         block.seat_pools[: len(fighter.stats.pools), seat] = [
             given.pools.get(pool.name, 0.0) for pool in fighter.stats.pools

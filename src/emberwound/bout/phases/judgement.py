@@ -8,8 +8,7 @@ from typing import TYPE_CHECKING
 from emberwound.bout.attacks import projectiles
 from emberwound.bout.hits import struck_shots, victims
 from emberwound.bout.hits.healing import heal_all
-from emberwound.bout.hits.judges import afflictions, hosts, rays, shots, throws, together, touches
-from emberwound.bout.hits.side_by_side import pays
+from emberwound.bout.hits.judges import afflictions, hosts, rays, shots, throws, touches
 from emberwound.geometry.layout import FoundMark, Met
 
 if TYPE_CHECKING:
@@ -54,13 +53,15 @@ def _clear(world: World) -> None:
             table.clear()
 
 
+MANY = 12
+"""So many victims are read faster all at once than one by one."""
+
+
 def _judge_contacts(world: World) -> None:
     queue = shots.contacts_of(world, world.contacts) + touches.contacts_of(world, world.touches) + world.struck
     world.contacts = 0
     world.touches, world.struck = [], []
-    if pays(len(queue)):
-        if together.judge(world, queue):
-            return
+    if len(queue) >= MANY:
         victims.read(world, [body for contact in queue if (body := _body_of(world, contact)) >= 0])
     heapify(queue)
     while queue:

@@ -34,7 +34,7 @@ if TYPE_CHECKING:
         VolumeContact,
     )
     from emberwound.combat.hit import HitResult
-    from emberwound.combat.terms import BodyStats, Circumstance, HurtboxTerms
+    from emberwound.combat.terms import BodyStats
     from emberwound.plan import Plan
     from emberwound.plan.fighter_plans import FighterPlan
     from emberwound.plan.script import Script
@@ -56,14 +56,13 @@ class World:
         "block",
         "contacts",
         "counts",
+        "deals_otherwise",
         "ended_shots",
         "events",
         "found",
         "found_marks",
         "guards",
         "has_grabs",
-        "has_interruptible_attacks",
-        "has_plain_wounds",
         "has_stages",
         "healing",
         "hear_blast",
@@ -73,7 +72,6 @@ class World:
         "launched",
         "lethal_hits",
         "names",
-        "one_pool_models",
         "packing",
         "pending_affliction_ticks",
         "pending_blasts",
@@ -81,7 +79,6 @@ class World:
         "pending_knockback",
         "pending_reactions",
         "pending_throws",
-        "plain_points",
         "plan",
         "point",
         "rays",
@@ -109,14 +106,11 @@ class World:
         self.pending_grabs: list[PendingGrab] = []
         self.pending_throws: list[tuple[int, int, int]] = []
         self.has_stages = plan.has_stages
-        self.has_interruptible_attacks = plan.has_interruptible_attacks
-        self.one_pool_models = frozenset(fighter.id for fighter in plan.fighters if fighter.has_one_plain_pool)
-        self.plain_points: dict[tuple[int, int, int, bool], tuple[float, HurtboxTerms, Circumstance]] = {}
         self.script = script
         self.block = Block(plan)
         self.packing = Packing(self.block)
         self.counts = self.block.counts
-        self.look_for_plain_wounds()
+        self.look_for_dealers()
         self.names = SeatNames()
         self.events: list[AnyEvent] = []
         self.inputs: list[Input] = []
@@ -152,9 +146,9 @@ class World:
         self.touched = np.empty((TouchColumn.COLUMNS, room))
         self.touched_marks = np.empty((TouchMark.COLUMNS, room), np.int64)
 
-    def look_for_plain_wounds(self) -> None:
-        """See whether the points of wounds depend on nothing but the attack and the hurtbox."""
-        self.has_plain_wounds = self.plan.has_plain_wounds and not self.counts[Count.DEALS_OTHERWISE]
+    def look_for_dealers(self) -> None:
+        """See whether any seat or stage deals another share of damage than its attacks say."""
+        self.deals_otherwise = self.plan.stages_deal_otherwise or bool(self.counts[Count.DEALS_OTHERWISE])
 
     def still(self) -> World:
         """The bout as it stands between two ticks, copied: it stays so while the bout goes on. It cannot be run."""
