@@ -127,6 +127,24 @@ def test_between_ticks_a_smooth_bar_goes_on() -> None:
     assert bar(bout, "y", smooth=True).shown == pytest.approx(eased(1.0, 0.6, 0.05, 0.1))
 
 
+def test_a_pool_that_refills_is_one_in_arrays_bars_and_bodies_between_ticks_too() -> None:
+    bout = ew.Bout(ew.Rulebook.parse(text(tick_rate=10)).edit({"fighters.smith.pools.health.refill": 5}), arena="forge")
+    x, y = bout.enter("smith", seat="x", at=(0, 0)), bout.enter("smith", seat="y", at=(3, 0))
+    x.order(press="jab")
+    bout.advance(0.35)
+    shown = {
+        smooth: (
+            bout.view(smooth=smooth).body("y").pools["health"],
+            float(bout.view(smooth=smooth).pools["health"][1]),
+            bar(bout, "y", smooth=smooth).value,
+        )
+        for smooth in (False, True)
+    }
+    assert len(set(shown[False])) == len(set(shown[True])) == 1
+    assert shown[True][0] - shown[False][0] == pytest.approx(0.05 * 5)
+    assert y.pools["health"] == shown[False][0] < y.pool_sizes["health"]
+
+
 def test_a_trail_lingers_then_drains_and_a_second_loss_lets_it_linger_anew() -> None:
     bout, x, _ = forge("half_life = 0\ntrail = { delay = 0.5, half_life = 0.2 }", tick_rate=20, damage=10)
     x.order(press="jab")

@@ -1,4 +1,4 @@
-"""The pools of bodies: what they hold now, and changing it."""
+"""The pools of bodies: what they hold, of one and of many, and changing it."""
 
 from __future__ import annotations
 
@@ -6,10 +6,12 @@ from dataclasses import replace
 from math import ceil
 from typing import TYPE_CHECKING
 
+import numpy as np
+
 from emberwound.bout.bodies import bar_gaps
 from emberwound.bout.state.layout import Count
 from emberwound.bout.state.queries import local_tick
-from emberwound.combat.pools import refilled, resized, seconds_until
+from emberwound.combat.pools import all_refilled, refilled, resized, seconds_until
 from emberwound.geometry.layout import BodyMark, Presence
 from emberwound.vocabulary.events import PoolEmptied
 from emberwound.vocabulary.events.base import TICK_START
@@ -17,9 +19,13 @@ from emberwound.vocabulary.events.base import TICK_START
 if TYPE_CHECKING:
     from collections.abc import Sequence
 
+    from numpy.typing import NDArray
+
     from emberwound.bout.state.world import World
     from emberwound.combat.terms import BodyStats, PoolTerms
     from emberwound.plan.fighter_plans import FighterPlan
+
+    Reals = NDArray[np.float64]
 
 
 def stats_of(world: World, body: int, fighter: FighterPlan | None = None) -> BodyStats:
@@ -54,23 +60,52 @@ def fill(world: World, body: int, index: int, value: float) -> None:
     spend(world, body, before, after)
 
 
-def values(world: World, body: int, stats: BodyStats | None = None) -> list[float]:
-    """What each pool of a body holds at the start of this tick, refilled since it last lost points.
-
-    `stats` are its stats, where that is known already.
-    """
-    block, tick = world.block, local_tick(world, body)
-    stats = stats or stats_of(world, body)
-    count = len(stats.pools)
-    found: list[float] = block.pools[:count, body].tolist()
-    if not stats.refills:
-        return found
+def values(world: World, body: int, more: float = 0.0) -> list[float]:
+    """What each pool of a body holds, `more` ticks after the start of this one: refilled since it last lost points."""
+    block, stats = world.block, stats_of(world, body)
+    tick = max(world.counts[Count.TICK] + more, int(block.body_marks[BodyMark.FROZEN_UNTIL, body]))
     dead = block.body_marks[BodyMark.PRESENCE, body] == Presence.CORPSE
-    since, rate = block.pools_since[:count, body].tolist(), world.plan.tick_rate
+    found, since = block.pools[:, body].tolist(), block.pools_since[:, body].tolist()
+    return refilled_to(stats, found, since, tick, world.plan.tick_rate, dead=dead)
+
+
+def refilled_to(
+    stats: BodyStats, found: list[float], since: list[int], tick: float, rate: int, *, dead: bool
+) -> list[float]:
+    """What the pools of a body hold at a tick of its own clock, by what the block holds of it: values and ticks."""
+    if not stats.refills:
+        return found[: len(stats.pools)]
     return [
         refilled(pool, value, (tick - last) / rate, dead=dead)
-        for pool, value, last in zip(stats.pools, found, since, strict=True)
+        for pool, value, last in zip(stats.pools, found, since, strict=False)
     ]
+
+
+def held_by_many(
+    fighter: FighterPlan,
+    marks: NDArray[np.int64],
+    pools: Reals,
+    maxima: Reals,
+    since: NDArray[np.int64],
+    ticks: NDArray[np.int64] | Reals,
+    rate: int,
+) -> tuple[Reals, Reals]:
+    """The same for n bodies of a fighter, and the sizes of their pools: (pools of the fighter, n) each.
+
+    `marks`, `pools`, `maxima` and `since` are their columns, as in the block; `ticks` (n,) are those of the bout.
+    """
+    terms = fighter.stats.pools
+    held, since = pools[: len(terms)].copy(), since[: len(terms)]
+    sizes = np.array([pool.maximum for pool in terms])[:, None].repeat(held.shape[1], axis=1)
+    resized = marks[BodyMark.RESIZED] != 0
+    sizes[:, resized] = maxima[: len(terms), resized]
+    if fighter.stats.refills:
+        own, dead = np.maximum(ticks, marks[BodyMark.FROZEN_UNTIL]), marks[BodyMark.PRESENCE] == Presence.CORPSE
+        for index, pool in enumerate(terms):
+            if pool.refill:
+                passed = (own - since[index]) / rate
+                held[index] = all_refilled(pool, held[index], sizes[index], passed, dead)
+    return held, sizes
 
 
 def stop_refilling(world: World, body: int) -> None:

@@ -145,13 +145,8 @@ def _read(
     held: tuple[list[float], list[int]],
 ) -> Victim:
     victim = world.victims[body] = Victim(world, body, marks, *lately)
-    values, since = held
-    victim.values = values[: len(victim.stats.pools)]
-    if victim.stats.refills:
-        victim.values = [
-            refilled(pool, value, (victim.clock - tick) / world.plan.tick_rate, dead=victim.is_dead)
-            for pool, value, tick in zip(victim.stats.pools, values, since, strict=False)
-        ]
+    rate = world.plan.tick_rate
+    victim.values = pools.refilled_to(victim.stats, *held, victim.clock, rate, dead=victim.is_dead)
     return victim
 
 

@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from emberwound.bout.bodies.pools_batch import held_by
+from emberwound.bout.bodies.pools import held_by_many
 from emberwound.bout.state.layout import Count, Limit, SeatMark, mark_of, number_of
 from emberwound.bout.views.bars import BarView
 from emberwound.geometry.layout import BodyColumn, BodyMark, Presence
@@ -105,7 +105,7 @@ def worked_out(plan: Plan, bodies: BarColumns) -> list[tuple[BarView, ...]]:
 
 def _of_fighter(plan: Plan, fighter: FighterPlan, bodies: BarColumns) -> Iterator[Iterator[BarView]]:
     """For each bar of a fighter that of all its bodies."""
-    held, sizes = held_by(
+    held, sizes = held_by_many(
         fighter, bodies.marks, bodies.pools, bodies.maxima, bodies.since, bodies.ticks, plan.tick_rate
     )
     seats, alive = bodies.seats.tolist(), (bodies.marks[BodyMark.PRESENCE] == Presence.LIVE).tolist()

@@ -188,7 +188,7 @@ class BodyView:
     @property
     def pools(self) -> dict[str, float]:
         """The points of each pool."""
-        held = pools.values(self._world, self._number)
+        held = pools.values(self._world, self._number, self._more)
         return {pool.name: value for pool, value in zip(self._fighter.stats.pools, held, strict=True)}
 
     @property

@@ -11,7 +11,7 @@ from typing import TYPE_CHECKING, Any, NoReturn, Protocol, TypeVar
 import numpy as np
 
 from emberwound.bout.attacks import projectiles
-from emberwound.bout.bodies.pools_batch import held_by
+from emberwound.bout.bodies.pools import held_by_many
 from emberwound.bout.state.layout import Count, number_of
 from emberwound.bout.views import bars_batch, cues
 from emberwound.bout.views.areas import AreaView, areas_of
@@ -130,7 +130,7 @@ class View:
                 continue
             at = self._numbers[of]
             ticks = np.full(len(at), self.tick + self._more)
-            held, _ = held_by(
+            held, _ = held_by_many(
                 fighter,
                 block.body_marks[:, at],
                 block.pools[:, at],

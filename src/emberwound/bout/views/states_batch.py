@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from emberwound.bout.attacks.projectiles import place_of
-from emberwound.bout.bodies.pools_batch import held_by
+from emberwound.bout.bodies.pools import held_by_many
 from emberwound.bout.lives.counters import counted_after
 from emberwound.bout.state.layout import Count, SeatMark, number_of
 from emberwound.bout.state.queries import hidden_in, is_guarding
@@ -102,7 +102,7 @@ class StateCopier:
         pools = np.full((len(held), len(ticks)), np.nan)
         for number in np.unique(marks[BodyMark.MODEL, there]).tolist():
             of = np.flatnonzero(there & (marks[BodyMark.MODEL] == number))
-            own, _ = held_by(
+            own, _ = held_by_many(
                 plan.fighters[number], marks[:, of], held[:, of], maxima[:, of], since[:, of], ticks[of], plan.tick_rate
             )
             pools[: len(own), of] = own
