@@ -11,7 +11,7 @@ from typing import TYPE_CHECKING, Any
 import msgspec
 
 from emberwound import events as event_types
-from emberwound.rulebook.descriptions import field_texts
+from emberwound.rulebook.schema import field_texts
 from emberwound.study.check.finding import FINDINGS
 from emberwound.study.inquest.answer import CAUSES
 

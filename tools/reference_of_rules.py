@@ -11,7 +11,7 @@ from typing import Annotated, Any, Literal, Union, get_args, get_origin
 from pydantic import BaseModel
 
 from emberwound.rulebook import models
-from emberwound.rulebook.descriptions import field_texts
+from emberwound.rulebook.schema import field_texts
 from emberwound.rulebook.fields import Allowed
 from emberwound.rulebook.outline import table_keys
 from emberwound.rulebook.schema import plain_default

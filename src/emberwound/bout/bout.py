@@ -26,7 +26,7 @@ from emberwound.bout.views.cues import CueView, sounding
 from emberwound.bout.views.frame import View
 from emberwound.plan import compile_plan
 from emberwound.plan.script import compile_script
-from emberwound.rulebook.checks.rates import too_fast
+from emberwound.rulebook.checks.timelines import too_fast
 from emberwound.rulebook.outline import dotted
 from emberwound.vocabulary.clock import BILLION
 from emberwound.vocabulary.errors import BoutError, ListenerError, shortened

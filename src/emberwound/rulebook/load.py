@@ -11,7 +11,7 @@ from typing import TYPE_CHECKING, Any
 from pydantic import ValidationError
 
 from emberwound.rulebook.checks import crosscheck
-from emberwound.rulebook.checks.parsed import entries_of, parse_entries
+from emberwound.rulebook.checks.reading import entries_of, parse_entries
 from emberwound.rulebook.former_names import renamed_key, renamed_value
 from emberwound.rulebook.models import Book
 from emberwound.rulebook.outline import dotted, place_of, table_keys, value_at

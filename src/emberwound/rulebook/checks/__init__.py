@@ -5,22 +5,20 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from emberwound.rulebook.checks.arenas import check_arena
-from emberwound.rulebook.checks.attacks import check_affliction, check_attack
+from emberwound.rulebook.checks.attacks import check_affliction, check_attack, check_blast
 from emberwound.rulebook.checks.bars import check_bar
-from emberwound.rulebook.checks.blasts import check_blast
 from emberwound.rulebook.checks.bouts import check_bout
 from emberwound.rulebook.checks.cues import check_cue
-from emberwound.rulebook.checks.fighters import check_fighter
-from emberwound.rulebook.checks.layers import layers_named
-from emberwound.rulebook.checks.props import check_prop
-from emberwound.rulebook.checks.rates import too_fast
+from emberwound.rulebook.checks.fighters import check_fighter, check_prop
+from emberwound.rulebook.checks.parts import layers_named
 from emberwound.rulebook.checks.reading import Findings
+from emberwound.rulebook.checks.timelines import too_fast
 from emberwound.rulebook.outline import names_used
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Sequence
 
-    from emberwound.rulebook.checks.parsed import Parsed
+    from emberwound.rulebook.checks.reading import Parsed
     from emberwound.vocabulary.problems import Problem
 
 MOST_LAYERS = 60

@@ -6,21 +6,21 @@ from itertools import pairwise
 from math import hypot
 from typing import TYPE_CHECKING
 
-from emberwound.rulebook.checks.blasts import check_fuse
-from emberwound.rulebook.checks.layers import check_layers
-from emberwound.rulebook.checks.pushes import check_push
+from emberwound.rulebook.attack_timeline import AttackTimeline
+from emberwound.rulebook.checks.parts import check_joints, check_layers, check_shape
 from emberwound.rulebook.checks.reading import Findings, said
-from emberwound.rulebook.checks.strikes import check_strike
-from emberwound.rulebook.checks.timelines import check_timeline
+from emberwound.rulebook.checks.timelines import check_timeline, check_windows
 from emberwound.rulebook.models.attacks import Muzzle
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
 
-    from emberwound.rulebook.models import Attack, Fighter
+    from emberwound.rulebook.checks.reading import Findings
+    from emberwound.rulebook.models import Attack, Fighter, Hitbox, Push
     from emberwound.rulebook.models.tables import Place
     from emberwound.rulebook.outline import Key
     from emberwound.vocabulary.clock import Duration
+
 
 CARRIERS = ("shot", "ray", "strike", "throw")
 """What may take a wound to its victim."""
@@ -172,3 +172,128 @@ def check_affliction(found: Findings, name: str) -> None:
     if affliction.max_stacks != 1 and affliction.stacking != "add":
         allowed = 'only stacking = "add" has more than one at a time'
         found.report((*key, "max_stacks"), str(affliction.max_stacks), allowed)
+
+
+def check_blast(found: Findings, name: str) -> None:
+    """All that must fit within a blast."""
+    key: Key = ("blasts", name)
+    blast = found.book.blasts[name]
+    if blast.damage > 0.0 and blast.kind is None:
+        found.report((*key, "kind"), "missing", "required where damage is above 0: what kind of wound is it?")
+    if blast.damage == 0.0 and blast.push is None and not blast.afflicts:
+        found.report(key, "a blast that does nothing", "give it damage, a push, or something it afflicts with")
+    check_push(found, key, blast.push, travels=False)
+    check_layers(found, (*key, "layers"), blast.layers)
+
+
+def check_fuse(found: Findings, key: Key, attack: Attack, owners: Sequence[tuple[str, Fighter]]) -> None:
+    """What sets off an attack's blast: the ends of its shots and rays, or its releases at a place."""
+    flies = attack.shot is not None or attack.ray is not None
+    if attack.blast is not None and not flies and attack.blast_at is None:
+        allowed = "give the attack a shot or a ray that carries it, or blast_at, the place it goes off at"
+        found.report((*key, "blast"), "a blast that nothing sets off", allowed)
+    if attack.blast_at is not None and (attack.blast is None or flies):
+        seen = "a place beside a shot or a ray" if flies else "a place without a blast"
+        found.report((*key, "blast_at"), seen, "it is where a blast goes off that nothing carries")
+    for fighter, owner in owners:
+        if isinstance(attack.blast_at, str) and attack.blast_at not in owner.joints:
+            found.unknown((*key, "blast_at", "from"), f"joint of {fighter}", attack.blast_at, owner.joints)
+
+
+def check_strike(found: Findings, key: Key, attack: Attack, owners: Sequence[tuple[str, Fighter]]) -> None:
+    """All that must fit within a strike, with its attack's times, and with its fighters."""
+    if attack.strike is None:
+        return
+    boxes = attack.strike.hitboxes
+    if not boxes:
+        found.report(
+            (*key, "strike", "hitboxes"),
+            "no hitbox",
+            "a strike without a hitbox never hits; give it one",
+            finding="hitbox-never-on",
+        )
+    timeline = AttackTimeline.of(attack, found.book.settings.frame_rate)
+    if timeline.windup == timeline.active:
+        allowed = "required with a strike: how long, after the windup, its hitboxes may be on"
+        found.report((*key, "active"), "no active time", allowed, finding="hitbox-never-on")
+    for name, box in boxes.items():
+        place: Key = (*key, "strike", "hitboxes", name)
+        check_shape(found, place, box)
+        if timeline.windup != timeline.active and box.on is not None:
+            active = (timeline.windup, timeline.active)
+            check_windows(found, (*place, "on"), box.on, active, "the attack that is active", needed=True)
+        _swing(found, place, box)
+        check_push(found, place, box.push, travels=False)
+        check_layers(found, (*place, "layers"), box.layers)
+        if box.damage and box.kind is None and attack.kind is None:
+            found.report((*place, "kind"), "missing", "required where damage is above 0: what kind of wound is it?")
+        for fighter, owner in owners:
+            check_joints(found, place, box, f"joint of {fighter}", owner.joints)
+
+
+def _swing(found: Findings, key: Key, box: Hitbox) -> None:
+    swing = box.swing
+    if swing is None:
+        return
+    for end in ("to", "size"):
+        if getattr(box, end) is not None:
+            allowed = f"what swings lies from inner to reach from its place `from`; leave `{end}` out"
+            found.report((*key, end), f"a swing and `{end}`", allowed)
+    if swing.inner > swing.reach:
+        found.report((*key, "swing", "inner"), f"{swing.inner:g}", f"allowed: 0 up to its reach, {swing.reach:g}")
+    if swing.from_deg == swing.to_deg:
+        allowed = "it begins there: what does not turn needs no swing"
+        found.report((*key, "swing", "to_deg"), f"{swing.to_deg:g}", allowed)
+
+
+def check_push(found: Findings, holder: Key, push: Push | None, *, travels: bool) -> None:
+    """All that must fit within the push of an attack, a hitbox or a hazard; `travels` says whether it flies."""
+    if push is None:
+        return
+    key: Key = (*holder, "push")
+    speeds = [name for name in ("speed", "per_point") if getattr(push, name)]
+    if bool(speeds) == (push.distance is not None):
+        seen = f"{' and '.join(speeds)} and a distance" if speeds else "neither a speed nor a distance"
+        found.report(key, seen, "give speed (and per_point), or the distance it goes, and the rest follows")
+    arcs = [name for name in ("apex", "seconds") if getattr(push, name) is not None]
+    for name in arcs:
+        if push.distance is None:
+            found.report((*key, name), f"{name} without a distance", "it says how the way there is: give a distance")
+    if len(arcs) > 1:
+        found.report((*key, "seconds"), "an apex and seconds", "one follows from the other; give one of them")
+    if push.distance is not None and push.lift_deg:
+        found.report((*key, "lift_deg"), "a lift and a distance", "the lift follows from apex or seconds; leave it out")
+    _heading(found, key, push, travels=travels)
+    for arena, each in found.book.arenas.items():
+        if arcs and each.space != "top" and each.gravity == 0.0:
+            allowed = f"arena {arena} has no gravity: nothing comes down there; give the distance alone"
+            found.report((*key, arcs[0]), _written(push, arcs[0]), allowed)
+
+
+def _written(push: Push, arc: str) -> str:
+    return f"{push.apex:g}" if arc == "apex" or push.seconds is None else str(push.seconds.written())
+
+
+def _heading(found: Findings, key: Key, push: Push, *, travels: bool) -> None:
+    if push.heading == "travel" and not travels:
+        allowed = 'only shots and rays travel; allowed here: "away", "towards", "facing", "radial", "fixed"'
+        found.report((*key, "heading"), '"travel"', allowed)
+    if push.distance is not None and push.heading in ("travel", "radial", "fixed"):
+        allowed = 'a distance is along the ground: "away", "towards" or "facing"'
+        found.report((*key, "heading"), f'"{push.heading}" and a distance', allowed)
+    if (push.heading == "fixed") is (push.direction is None):
+        where, seen = ("direction", "missing") if push.direction is None else ("heading", f'"{push.heading}"')
+        found.report((*key, where), seen, 'a heading "fixed" goes with a direction, such as [1, 0]')
+    if push.direction is not None:
+        _direction(found, key, push, push.direction)
+
+
+def _direction(found: Findings, key: Key, push: Push, direction: Sequence[float]) -> None:
+    if not any(direction):
+        found.report((*key, "direction"), "no direction", "give a number other than 0")
+    if push.lift_deg:
+        found.report((*key, "lift_deg"), "a lift and a direction", "the direction says how it rises; leave it out")
+    for arena, each in found.book.arenas.items():
+        if len(direction) != (3 if each.space == "3d" else 2):
+            seen = f"{len(direction)} numbers"
+            found.report((*key, "direction"), seen, f"arena {arena} is seen in another space: leave out or add one")

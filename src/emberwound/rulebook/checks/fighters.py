@@ -6,15 +6,15 @@ from typing import TYPE_CHECKING
 
 from emberwound.rulebook.checks.bars import check_bars_of
 from emberwound.rulebook.checks.parts import check_joints, check_shape
-from emberwound.rulebook.checks.ragdoll import check_ragdoll
-from emberwound.rulebook.checks.reactions import check_reactions
+from emberwound.rulebook.terms import reaction_fit
 
 if TYPE_CHECKING:
-    from collections.abc import Sequence
+    from collections.abc import Mapping, Sequence
 
     from emberwound.rulebook.checks.reading import Findings
-    from emberwound.rulebook.models import Fighter, Pool
+    from emberwound.rulebook.models import Fighter, Pool, Reaction
     from emberwound.rulebook.outline import Key
+
 
 MOST_ATTACKS = 32
 MOST_HURTBOXES = 62
@@ -139,3 +139,106 @@ def _stats(found: Findings, key: Key, fighter: Fighter) -> None:
         found.unknown(place, "pool", guard.pool, fighter.pools)
     if guard.drain and guard.pool is None:
         found.report(place, "missing", "required where a guard drains: which pool does it cost?")
+
+
+OF_FIGHTERS = ("route", "postures")
+
+
+def check_prop(found: Findings, name: str) -> None:
+    """All that must fit within a prop."""
+    key: Key = ("props", name)
+    prop = found.book.props[name]
+    if name in found.book.names["fighters"]:
+        found.report(key, f'the name "{name}"', "there is a fighter of that name: choose another")
+    if not prop.hurtboxes:
+        found.report((*key, "hurtboxes"), "no hurtbox", "a prop without one can never be hit; give it one")
+    for hurtbox, part in prop.hurtboxes.items():
+        place: Key = (*key, "hurtboxes", hurtbox)
+        check_joints(found, place, part, "joint", {})
+        check_shape(found, place, part)
+        for only in OF_FIGHTERS:
+            if getattr(part, only) is not None:
+                found.report((*place, only), "on a prop", "only fighters have pools and postures; leave it out")
+
+
+MOST_POINTS = 64
+LEAST_SHARE = 0.001
+
+
+def check_ragdoll(found: Findings, key: Key, fighter: Fighter) -> None:
+    """All that must fit within a fighter's ragdoll."""
+    ragdoll = fighter.ragdoll
+    if ragdoll is None:
+        return
+    place: Key = (*key, "ragdoll")
+    points, links = ragdoll.points, ragdoll.links
+    if not 2 <= len(points) <= MOST_POINTS:
+        found.report((*place, "points"), f"{len(points)} points", f"allowed: 2 to {MOST_POINTS}")
+    if ragdoll.radius < LEAST_SHARE * fighter.body.height:
+        allowed = f"at least a thousandth of its height, {LEAST_SHARE * fighter.body.height:g}"
+        found.report((*place, "radius"), f"{ragdoll.radius:g}", allowed)
+    for name, at in points.items():
+        if isinstance(at, str) and at not in fighter.joints:
+            found.unknown((*place, "points", name), "joint", at, fighter.joints)
+    if not links:
+        found.report((*place, "links"), "an empty list", "give the points links, or leave ragdoll out")
+    _links(found, (*place, "links"), points, links)
+    _hangs_together(found, (*place, "links"), list(points), links)
+
+
+def _links(found: Findings, key: Key, points: Mapping[str, object], links: Sequence[tuple[str, str]]) -> None:
+    for index, link in enumerate(links):
+        for which, end in enumerate(link):
+            if end not in points:
+                found.unknown((*key, index, which), "point of the ragdoll", end, points)
+        if link[0] == link[1]:
+            found.report((*key, index), f"{link[0]} with itself", "a link joins two points")
+
+
+def _hangs_together(found: Findings, key: Key, points: list[str], links: Sequence[tuple[str, str]]) -> None:
+    if not points or not links or any(end not in points for link in links for end in link):
+        return
+    reached = {points[0]}
+    for _ in points:
+        reached.update(end for link in links if reached.intersection(link) for end in link)
+    loose = [name for name in points if name not in reached]
+    if loose:
+        found.report(key, f"no chain of links from {points[0]} to {loose[0]}", "all points must hang together")
+
+
+NOT_OF_PARRIES = ("guarded", "breaks", "dying", "damage", "push", "hurtboxes", "sides")
+
+
+def check_reactions(found: Findings, key: Key, fighter: Fighter) -> None:
+    """All that must fit within a fighter's table of reactions."""
+    fits = [reaction_fit(row) for row in fighter.reactions]
+    for index, row in enumerate(fighter.reactions):
+        place: Key = (*key, "reactions", index)
+        for which, box in enumerate(row.hurtboxes or ()):
+            if box not in fighter.hurtboxes:
+                found.unknown((*place, "hurtboxes", which), "hurtbox", box, fighter.hurtboxes)
+        lists = (("variants", row.variants), ("from", row.sides), ("hurtboxes", row.hurtboxes), ("kinds", row.kinds))
+        for name, given in lists:
+            if given == ():
+                found.report((*place, name), "an empty list", "name one, or leave it out")
+        for name in ("guarded", "breaks"):
+            if getattr(row, name) and fighter.guard is None:
+                found.report((*place, name), "true without a guard", "this fighter has no guard; give it one")
+        _of_parry(found, (*place, "parried"), row)
+        for earlier in range(index):
+            if fits[earlier].covers(fits[index]):
+                said = f"row {earlier} ({fighter.reactions[earlier].name}) fits all that this one fits"
+                found.report(
+                    place, f"{row.name} can never be reached", f"{said}: put it later", finding="reaction-shadowed"
+                )
+                break
+
+
+def _of_parry(found: Findings, key: Key, row: Reaction) -> None:
+    """A strike that is parried is no hit on its owner: nothing of one can be asked."""
+    asks = [
+        name for name in ("guarded", "breaks", "dying", "damage", "push", "hurtboxes", "sides") if getattr(row, name)
+    ]
+    if row.parried and asks:
+        asked = "from" if asks[0] == "sides" else asks[0]
+        found.report(key, f"true with {asked}", f"a strike of its own that is parried has no {asked}; give one of them")

@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING
 
 from emberwound.rulebook.attack_timeline import AttackTimeline
 from emberwound.rulebook.models import FollowUp
+from emberwound.vocabulary.clock import exact
 from emberwound.vocabulary.limits import MOST_POSED_SECONDS
 
 if TYPE_CHECKING:
@@ -18,6 +19,9 @@ if TYPE_CHECKING:
     from emberwound.rulebook.outline import Key
 
     Times = tuple[Fraction, Fraction]
+    from collections.abc import Iterator, Mapping
+
+    from emberwound.rulebook.models import Affliction, Arena, Attack
 
 
 def check_timeline(found: Findings, name: str) -> None:
@@ -109,3 +113,28 @@ def _circle(found: Findings, name: str) -> list[str]:
                 seen.add(each)
                 ways.append([*way, each])
     return []
+
+
+def too_fast(
+    attacks: Mapping[str, Attack],
+    afflictions: Mapping[str, Affliction],
+    arenas: Mapping[str, Arena],
+    frame_rate: int,
+    tick_rate: int,
+) -> Iterator[tuple[Key, str, str]]:
+    """Where a book asks for more than one in a tick: the key, what was seen, and what is allowed."""
+    most = f"allowed at {tick_rate} ticks a second: at most {tick_rate} a second, one a tick"
+    least = f"allowed at {tick_rate} ticks a second: at least 1/{tick_rate} s, a tick"
+    for name, attack in attacks.items():
+        if attack.rate is not None and exact(attack.rate) > tick_rate:
+            yield ("attacks", name, "rate"), f"{attack.rate:g} a second", most
+    for name, affliction in afflictions.items():
+        if affliction.every is not None and affliction.every.seconds(frame_rate) * tick_rate < 1:
+            yield ("afflictions", name, "every"), str(affliction.every.written()), least
+    for name, arena in arenas.items():
+        for each, hazard in arena.hazards.items():
+            schedule = hazard.schedule
+            if schedule and (schedule.on.seconds(frame_rate) + schedule.off.seconds(frame_rate)) * tick_rate < 1:
+                key = ("arenas", name, "hazards", each, "schedule")
+                seen = f"on for {schedule.on.written()}, off for {schedule.off.written()}"
+                yield key, seen, f"{least}, for both"

@@ -39,10 +39,7 @@ from emberwound.rulebook.models.attacks import (
     Window,
 )
 from emberwound.rulebook.models.bars import Bar, Shade, Trail
-from emberwound.rulebook.models.blasts import Blast
 from emberwound.rulebook.models.bouts import BoutTable, SeatEntry, TimedOrder
-from emberwound.rulebook.models.counters import Counter
-from emberwound.rulebook.models.cues import Cue
 from emberwound.rulebook.models.fighters import (
     Body,
     Fighter,
@@ -57,8 +54,8 @@ from emberwound.rulebook.models.fighters import (
     Reaction,
     StaggerResistance,
 )
-from emberwound.rulebook.models.hits import HitOptions, HitOverrides, OwnedHitOptions
-from emberwound.rulebook.models.settings import Combo, Kind, Settings
+from emberwound.rulebook.models.hits import Blast, HitOptions, HitOverrides, OwnedHitOptions
+from emberwound.rulebook.models.settings import Combo, Counter, Cue, Kind, Settings
 from emberwound.rulebook.models.tables import PartShape, Push, Table
 
 __all__ = [

@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from typing import Annotated
+from typing import Annotated, Literal
 
 from pydantic import Field
 
-from emberwound.rulebook.fields import Damage, Name, NameOf, NotNegative, Time, Truth
+from emberwound.rulebook.fields import Allowed, Damage, Name, NameOf, NotNegative, Positive, Time, Truth
 from emberwound.rulebook.models.tables import GuardClass, Push, Table, seconds
 
 
@@ -63,3 +63,16 @@ class HitOverrides(Table):
     """Whether it touches its owner's team, in place of the attack's."""
     hits_owner: Truth | None = None
     """Whether it touches its owner, in place of the attack's."""
+
+
+class Blast(OwnedHitOptions):
+    """`[blasts.X]`: what hurts all within a radius of a place, less with the distance."""
+
+    radius: Positive
+    """How far it reaches, to the nearest point of each hurtbox; one wound a victim, by the hurtbox that hurts most."""
+    falloff: Annotated[Literal["linear", "steep", "even"], Allowed('allowed: "linear", "steep" or "even"')] = "linear"
+    """How damage and push lessen up to the radius: evenly, by the square, or not at all."""
+    hits_direct_victim: Truth = False
+    """Whether it also hurts the victim of its shot."""
+    on_wall: Annotated[Literal["pass", "block"], Allowed('allowed: "pass" or "block"')] = "pass"
+    """Whether a wall between blocks it."""

@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from typing import TYPE_CHECKING, Annotated, Literal
 
 from pydantic import Field
 
-from emberwound.rulebook.fields import Allowed, LastingTime, Name, NameOf, NotNegative, Text, Time
+from emberwound.rulebook.fields import Allowed, LastingTime, Name, NameOf, NotNegative, Number, Share, Text, Time, whole
 from emberwound.rulebook.models.tables import Count, Table, TickRate, seconds
 
 
@@ -61,3 +61,78 @@ class Kind(Table):
 
     description: Text = ""
     """What it is."""
+
+
+class Counter(Table):
+    """`[counters.X]`: a number each seat has, and what changes it."""
+
+    start: Number = 0.0
+    """Where it starts."""
+    per_second: Number = 0.0
+    """Added for each second that the seat has a living body."""
+    kill: Number = 0.0
+    """Added for a death of another team that it is credited with."""
+    assist: Number = 0.0
+    """Added for a death of another team that it helped in."""
+    death: Number = 0.0
+    """Added for a death of its own."""
+    on_death: Annotated[Literal["keep", "reset"], Allowed('allowed: "keep" or "reset"')] = "keep"
+    """Whether it goes back to its start at a death of the seat."""
+    on_restart: Annotated[Literal["keep", "reset"], Allowed('allowed: "keep" or "reset"')] = "reset"
+    """Whether it goes back to its start when the bout restarts."""
+    minimum: Number | None = None
+    """It never falls below this."""
+    best: Annotated[Literal["highest", "lowest"], Allowed('allowed: "highest" or "lowest"')] = "highest"
+    """Which value leads the board."""
+
+
+if TYPE_CHECKING:
+    Together = int
+    Hertz = int
+else:
+    Together = whole(1, 16)
+    Hertz = whole(20, 20_000)
+
+
+class Cue(Table):
+    """`[cues.X]`: a sound, a flash or a shake that events of the types `on` give.
+
+    `min_points`, or a fall of the vital pool to the share `below`, are what a wound must come to; `attacks` and
+    `kinds` which ones count. `max_at_once` sound, and wait, at once. `pitch_spread` is the share by which
+    chance varies it.
+    """
+
+    on: Annotated[tuple[Name, ...], Field(min_length=1), Allowed("allowed: a list of types of event")]
+    """Types of event that trigger it, as they are named in a chronicle: "wounded", "died", "picked_up"."""
+    medium: Annotated[Literal["sound", "flash", "shake"], Allowed('allowed: "sound", "flash" or "shake"')] = "sound"
+    """What it is."""
+    audience: Annotated[
+        Literal["everyone", "victim", "striker"], Allowed('allowed: "everyone", "victim" or "striker"')
+    ] = "everyone"
+    """Whom it is for: all, whom the event befell, or who did it; then each seat has its own."""
+    overlap: Annotated[Literal["together", "restart", "wait"], Allowed('allowed: "together", "restart" or "wait"')] = (
+        "together"
+    )
+    """What a second one does: begin beside the running one, cut it off, or wait until it is over."""
+    max_at_once: Together | None = None
+    """How many run and wait at once, more are skipped; without it 4, with "restart" 1."""
+    seconds: LastingTime = Field(default_factory=lambda: seconds("0.3"))
+    """How long it lasts."""
+    gap: Time = Field(default_factory=lambda: seconds("0"))
+    """Least time from the start of one to the next; earlier ones are skipped, or wait."""
+    pool: Name | None = None
+    """Of wounds and healing: the pool that must lose or gain points, and whose points count; without it all pools."""
+    min_points: NotNegative | None = None
+    """Of wounds and healing: the least points that trigger it."""
+    below: Share | None = None
+    """Of wounds: triggered when the `pool`, without one the vital pool, falls from above this share to it or below."""
+    attacks: tuple[Name, ...] = ()
+    """Attacks, blasts, afflictions and hazards whose events trigger it; none named: all."""
+    kinds: tuple[Name, ...] = ()
+    """Kinds that trigger it; none named: all."""
+    pitch: Hertz = 440
+    """Pitch in hertz."""
+    pitch_spread: Share = 0.0
+    """Share by which a random draw raises or lowers the pitch."""
+    strength: Share = 1.0
+    """How strong it is."""
