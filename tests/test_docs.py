@@ -12,7 +12,6 @@ from pydantic import BaseModel
 import emberwound as ew
 from conftest import range_rules
 from emberwound import Reason, draw, events, study, views
-from emberwound.rulebook import former_names
 from emberwound.rulebook.models import Book
 from emberwound.rulebook.outline import table_keys, unwrap
 
@@ -35,16 +34,11 @@ def tables(annotation: object) -> set[type[BaseModel]]:
     return set().union(*(tables(part) for part in typing.get_args(bare)))
 
 
-def test_every_key_of_a_rulebook_is_documented_and_no_former_one() -> None:
+def test_every_key_of_a_rulebook_is_documented() -> None:
     told = words_in(DOCS["rulebook.md"])
     keys = {key for table in tables(Book) for key in table_keys(table)}
     assert len(keys) > 150
     assert keys - told == set()
-    still_used = {"near", "owner", "keep", "towards", "full", "pass", "left", "more", "less"}
-    former = {*former_names.KEYS, *former_names.VALUES} - keys - still_used
-    rows = [line for line in DOCS["rulebook.md"].splitlines() if line.startswith("| `")]
-    named = {word for row in rows for word in words_in(row.split("|")[1])}
-    assert former & named == set()
 
 
 def test_every_claim_has_tests_that_are_there() -> None:

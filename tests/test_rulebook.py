@@ -4,20 +4,15 @@ from __future__ import annotations
 
 import copy
 from fractions import Fraction
-from typing import TYPE_CHECKING, get_args
+from typing import TYPE_CHECKING
 
 import msgspec
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
-from pydantic import BaseModel
 
 import emberwound as ew
 from conftest import range_text
-from emberwound import events
-from emberwound.rulebook import former_names
-from emberwound.rulebook.models import Book
-from emberwound.rulebook.outline import table_keys, unwrap
 from emberwound.vocabulary.clock import Duration, ticks_in
 
 if TYPE_CHECKING:
@@ -345,51 +340,6 @@ def test_each_mistake_is_told_where_what_and_what_is_allowed(change: tuple[str, 
     assert f"range.toml: {message}" in [str(problem) for problem in caught.value.problems]
 
 
-FORMER = {
-    ("windup = 0", "unhurt = []"): "attacks.dart.unhurt: unknown key; it is called `invulnerable` now",
-    ("gravity = 9.81", 'plane = "side"'): "arenas.range.plane: unknown key; it is called `space` now",
-    ("gravity = 9.81", 'space = "full"'): 'arenas.range.space: "full"; it is called `3d` now',
-    ("gravity = 9.81", 'bodies = "part"'): "arenas.range.bodies: unknown key; it is called `body_contact` now",
-    ("gravity = 9.81", 'body_contact = "part"'): 'arenas.range.body_contact: "part"; it is called `separate` now',
-    (ENTRIES, hazard("near = 1")): "arenas.range.hazards.vent.near: unknown key; it is called `margin` now",
-    (RANGE, f'[cues.clang]\non = ["burst"]\n{RANGE}'): 'cues.clang.on[0]: there is no event "burst"; '
-    "it is called `exploded` now",
-    (RANGE, f"[cues.clang]\nleast = 3\n{RANGE}"): "cues.clang.least: unknown key; it is called `min_points` now",
-    (RANGE, f"[counters.falls]\nleast = 3\n{RANGE}"): "counters.falls.least: unknown key; it is called `minimum` now",
-}
-
-
-@pytest.mark.parametrize(("change", "message"), FORMER.items(), ids=range(len(FORMER)))
-def test_a_former_name_is_told_the_name_of_today(change: tuple[str, str], message: str) -> None:
-    assert change[0] in range_text()
-    with pytest.raises(ew.RulebookError) as caught:
-        ew.Rulebook.parse(range_text().replace(*change, 1), "range.toml")
-    assert f"range.toml: {message}" in [str(problem) for problem in caught.value.problems]
-
-
-def test_every_name_of_today_that_a_former_one_leads_to_is_there() -> None:
-    def keys(table: object) -> set[str]:
-        known = table_keys(table) if isinstance(table, type) and issubclass(table, BaseModel) else {}
-        below = [each for annotation in known.values() for each in models(annotation)]
-        return set(known).union(*(keys(each) for each in below))
-
-    def models(annotation: object) -> list[object]:
-        bare, _ = unwrap(annotation)
-        return [bare] if isinstance(bare, type) else [each for part in get_args(bare) for each in models(part)]
-
-    there = keys(Book)
-    assert {name for names in former_names.KEYS.values() for name in names} <= there
-    events_there = {each.__struct_config__.tag for each in events.Event.__subclasses__()}
-    assert {name for names in former_names.VALUES.values() for name in names} - events_there == {
-        "3d",
-        "highest",
-        "lowest",
-        "none",
-        "separate",
-        "whole body",
-    }
-
-
 def test_an_error_keeps_its_words_through_a_process_boundary(saltglass: ew.Rulebook) -> None:
     with pytest.raises(ew.RulebookError) as broken:
         ew.Rulebook.parse("[kinds.a]\nabout = 1\nb = 2", "a.toml")
@@ -408,14 +358,6 @@ def test_one_thing_held_needs_no_list() -> None:
         for hold in ('"dart"', '["dart"]')
     ]
     assert held[0] == held[1] and held[0].hold == ("dart",)
-
-
-def test_a_key_under_its_former_name_is_not_told_as_missing_too() -> None:
-    text = range_text().replace(RANGE, flag("order = 1, stand = [1, 0]"))
-    with pytest.raises(ew.RulebookError, match="the rulebook has 1 problem") as caught:
-        ew.Rulebook.parse(text, "range.toml")
-    (problem,) = caught.value.problems
-    assert str(problem).endswith("flag.stand: unknown key; it is called `respawn_at` now")
 
 
 def test_all_mistakes_of_a_book_are_told_at_once() -> None:

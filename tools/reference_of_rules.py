@@ -11,10 +11,9 @@ from typing import Annotated, Any, Literal, Union, get_args, get_origin
 from pydantic import BaseModel
 
 from emberwound.rulebook import models
-from emberwound.rulebook.schema import field_texts
 from emberwound.rulebook.fields import Allowed
 from emberwound.rulebook.outline import table_keys
-from emberwound.rulebook.schema import plain_default
+from emberwound.rulebook.schema import field_texts, plain_default
 
 REFERENCE = Path(__file__).parent.parent / "docs" / "reference.toml"
 

@@ -1,4 +1,4 @@
-"""A body that is killed by a push at once, without anybody to strike it."""
+"""What the floors above take from inside a bout: a body killed at once, and copies of states and bars."""
 
 from __future__ import annotations
 
@@ -9,10 +9,13 @@ from emberwound.bout.bout import Bout
 from emberwound.bout.state import queries
 from emberwound.bout.state.layout import Count
 from emberwound.bout.state.pending import LethalHit, PendingKnockback
+from emberwound.bout.views.bars_batch import columns
+from emberwound.bout.views.states_batch import StateCopier
 from emberwound.geometry.layout import ShapeColumn, ShapeMark
 from emberwound.vocabulary.errors import BoutError
 
 if TYPE_CHECKING:
+    from emberwound.bout.views.bars_batch import BarColumns
     from emberwound.rulebook import Rules
     from emberwound.vocabulary.orders import Facing
 
@@ -45,3 +48,13 @@ class Fall:
         world.wake(world.counts[Count.TICK])
         world.lethal_hits[body] = LethalHit(body, 0, self.bout.time, None, "", "")
         return world.point((x, y, z))
+
+
+def bar_columns(bout: Bout, seat: str | None = None) -> BarColumns:
+    """Copies of all that the bars of a bout are worked out from at this moment, or of those of one seat."""
+    return columns(bout._world, seat=seat)  # noqa: SLF001 (a room of the bout's own)
+
+
+def state_copier(bout: Bout) -> StateCopier:
+    """What copies the states of a bout; it has the present one already."""
+    return StateCopier(bout._world)  # noqa: SLF001 (as above)

@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING
 
 from emberwound.bout.orders.inputs import take
 from emberwound.bout.state.layout import Count
-from emberwound.bout.views.shots import ShotView
+from emberwound.bout.views.parts import ShotView
 from emberwound.geometry.layout import ShotMark
 from emberwound.vocabulary.errors import BoutError
 from emberwound.vocabulary.orders import EndShot

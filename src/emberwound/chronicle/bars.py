@@ -1,13 +1,14 @@
-"""What bars showed, tick by tick."""
+"""What bars showed, tick by tick, and how large pools were."""
 
 from __future__ import annotations
 
 from itertools import islice
 from typing import TYPE_CHECKING
 
-from emberwound.bout.batched import bar_columns
+from emberwound.bout.preview import bar_columns
 from emberwound.bout.views.bars_batch import BarColumns, worked_out
 from emberwound.plan import compile_plan
+from emberwound.vocabulary.orders import Enter
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Sequence
@@ -18,6 +19,7 @@ if TYPE_CHECKING:
     from emberwound.plan import Plan
     from emberwound.vocabulary.events import Event
     from emberwound.vocabulary.orders import Input
+
 
 BATCH = 1 << 12
 """So many bodies, over all their ticks, are worked out at once."""
@@ -82,3 +84,10 @@ def bars_of(chronicle: Chronicle, seat: str) -> BarHistory:
     chronicle.show(watcher)
     watcher.finish()
     return history
+
+
+def vital_max(chronicle: Chronicle, seat: str, fighter: str) -> float:
+    """The most points of a seat's vital pool while it is a fighter."""
+    name, pool = next(each for each in chronicle.rules.book.fighters[fighter].pools.items() if each[1].vital)
+    own = [given.pools for given in chronicle.inputs if isinstance(given, Enter) and given.seat == seat]
+    return own[-1].get(name, pool.max) if own else pool.max

@@ -10,7 +10,7 @@ import msgspec
 from emberwound.bout import Bout
 from emberwound.chronicle.event_table import events_table
 from emberwound.chronicle.header import End, Header
-from emberwound.chronicle.track_recorder import TrackRecorder
+from emberwound.chronicle.tracks import TrackRecorder
 from emberwound.rulebook import Rules
 from emberwound.rulebook.rules import digest_of
 from emberwound.vocabulary.errors import ChronicleError

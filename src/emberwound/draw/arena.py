@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Any
 
 import numpy as np
 
-from emberwound.draw.area_outlines import area_outline, areas_of
+from emberwound.draw.areas import area_outline, areas_of
 from emberwound.draw.palette import EMBER, INK, PAPER, SOFT_INK, seat_look
 from emberwound.draw.projections import FROM_SIDE, FROM_TOP, PROJECTIONS, wall_outline
 from emberwound.draw.stage import draw_fighter, draw_prop, draw_stage, heading_arrow, stacked

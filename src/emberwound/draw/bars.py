@@ -11,8 +11,7 @@ from matplotlib.patches import Polygon, Rectangle
 from emberwound.chronicle.bars import bars_of
 from emberwound.draw.palette import EMBER, INK, PAPER, SOFT_INK
 from emberwound.draw.style import dress, figure, headline, leave_out_of_layout
-from emberwound.draw.titles import title_of
-from emberwound.draw.windows import Window, states_of, window_of
+from emberwound.draw.windows import Window, states_of, title_of, window_of
 from emberwound.study.lives import cast_of
 from emberwound.vocabulary.errors import OutputError, unknown_name
 from emberwound.vocabulary.events import Died, Healed, Respawned, Wounded

@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from emberwound.chronicle.sizes import vital_max
+from emberwound.chronicle.bars import vital_max
 from emberwound.draw.palette import INK, seat_look
 from emberwound.draw.style import dress, leave_out_of_layout
 from emberwound.study.lives import cast_of

@@ -13,7 +13,7 @@ from emberwound.draw.palette import EMBER, INK, SOFT_INK, seat_look
 from emberwound.draw.projections import FROM_SIDE, FROM_TOP, outline
 from emberwound.draw.stage import draw_stage
 from emberwound.draw.style import dress, figure, headline
-from emberwound.draw.titles import plan_of
+from emberwound.draw.windows import plan_of
 from emberwound.study.inquest import inquest
 from emberwound.study.inquest.scenes import scene_of_shot, scene_of_swing
 from emberwound.vocabulary.errors import ChronicleError

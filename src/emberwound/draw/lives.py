@@ -9,8 +9,7 @@ import numpy as np
 from emberwound.bout.views.states_batch import GUARDING, PROTECTED, REACTING
 from emberwound.draw.palette import CAIRN, EMBER, GROUND, INK, PAPER, PEARL, SOFT_INK, seat_look
 from emberwound.draw.style import dress, figure, headline
-from emberwound.draw.titles import title_of
-from emberwound.draw.windows import Window, window_of
+from emberwound.draw.windows import Window, title_of, window_of
 from emberwound.study.lives import cast_of, lives_of
 from emberwound.vocabulary.events import BoutRestarted, CheckpointReached, Died, PickedUp, SeatEntered
 

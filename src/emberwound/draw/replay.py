@@ -9,12 +9,12 @@ import msgspec
 import numpy as np
 
 from emberwound.chronicle.narration import Narrator
-from emberwound.draw.area_outlines import area_outline, areas_of
+from emberwound.draw.areas import area_outline, areas_of
 from emberwound.draw.looks import Looks, rounded
 from emberwound.draw.palette import seat_look
 from emberwound.draw.projections import FROM_SIDE, PROJECTIONS, wall_outline
 from emberwound.draw.replay_watcher import ReplayWatcher
-from emberwound.draw.titles import plan_of, title_of
+from emberwound.draw.windows import plan_of, title_of
 from emberwound.plan.solids import area_solids, at_rest
 from emberwound.study.inquest.whys import lines_of, whys
 from emberwound.study.lives import fighter_at

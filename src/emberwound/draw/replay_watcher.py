@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING, Any
 
 import numpy as np
 
-from emberwound.bout.views.solids import solid_in_space
+from emberwound.bout.views.parts import solid_in_space
 from emberwound.chronicle.bars import BarWatcher
 from emberwound.draw.looks import DIGITS, rounded, solid_json
 from emberwound.draw.projections import FROM_SIDE

@@ -7,10 +7,10 @@ from typing import TYPE_CHECKING, Any
 import numpy as np
 from matplotlib.collections import PolyCollection
 
-from emberwound.draw.areas import draw_areas
+from emberwound.draw.areas import area_outline, areas_of
 from emberwound.draw.palette import GROUND, INK, SOFT_INK
 from emberwound.draw.projections import FROM_SIDE, hurtbox_outlines, wall_outline
-from emberwound.plan.solids import at_rest
+from emberwound.plan.solids import area_solids, at_rest
 
 if TYPE_CHECKING:
     from collections.abc import Iterable, Sequence
@@ -27,6 +27,18 @@ MARGIN = 0.03
 """Room left round what is shown, as a share of its width."""
 DEPTH = 0.35
 """How deep the ground is shown at the most, as a share of the height above it."""
+
+
+AREA_LINES: dict[str, tuple[Any, str]] = {
+    "hazard": ((0, (4, 2)), ".."),
+    "fatal": ((0, (4, 2)), "xx"),
+    "checkpoint": ((0, (6, 1, 1, 1)), "||"),
+    "pickup": ("-", ""),
+}
+"""The line and hatch of what is touched in an arena."""
+
+FAINT = 0.2
+"""How strongly a hazard is drawn that is off."""
 
 
 def draw_stage(
@@ -105,3 +117,15 @@ def stacked(labels: Iterable[tuple[float, str]], gap: float) -> list[tuple[float
         low = placed[-1][0] + gap if placed else height
         placed.append((max(height, low), text))
     return placed
+
+
+def draw_areas(plan: Plan, axes: Axes, projection: Projection, tick: int | None = None) -> None:
+    """Each hazard, checkpoint and pickup where it starts; or as it is on a tick, faint if it is off."""
+    for look, (solid, on) in zip(areas_of(plan), area_solids(plan, tick), strict=True):
+        edge = area_outline(plan, solid, projection)
+        if len(edge):
+            line, hatch = AREA_LINES[look.sort]
+            patch = PolyCollection([edge], facecolor="none", edgecolor=look.colour, linewidth=1.0, linestyle=line,
+                                   alpha=0.6 if on else FAINT, hatch=hatch if on else None,
+                                   zorder=1.4)  # fmt: skip
+            axes.add_collection(patch)

@@ -1,15 +1,18 @@
-"""Part of a bout's time, for figures that show no more."""
+"""Part of a bout's time, for figures that show no more, and what their titles say of it."""
 
 from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
+from emberwound.plan import compile_plan
 from emberwound.vocabulary.errors import OutputError
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
 
     from emberwound.chronicle import Chronicle
+    from emberwound.plan import Plan
+
 
 Window = tuple[float, float]
 """From which second to which."""
@@ -34,3 +37,16 @@ def states_of(chronicle: Chronicle, ticks: Sequence[int] | None, *, minimum: int
     if wrong is not None:
         raise OutputError(f"tick {wrong}: give ticks of the bout, from {first} to {last}")
     return [tick - chronicle.header.first_tick for tick in ticks or ()]
+
+
+def plan_of(chronicle: Chronicle) -> Plan:
+    """The plan that a chronicle's bout ran by."""
+    return compile_plan(chronicle.rules, chronicle.header.arena, chronicle.header.tick_rate)
+
+
+def title_of(chronicle: Chronicle) -> str:
+    """What a chronicle's figures are headed with."""
+    book = chronicle.rules.book
+    table = book.bouts.get(chronicle.header.script or "")
+    name = (table.title if table else "") or chronicle.header.script or f"a bout in {chronicle.header.arena}"
+    return f"{book.settings.title}: {name}" if book.settings.title else name

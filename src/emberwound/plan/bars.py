@@ -1,17 +1,26 @@
-"""The bars of a fighter, compiled."""
+"""What is shown of a bout, compiled: bars, cues, counters."""
 
 from __future__ import annotations
 
+from itertools import accumulate
+from math import inf
 from typing import TYPE_CHECKING
 
+import numpy as np
+
 from emberwound.plan.fighter_plans import BarPlan
+from emberwound.plan.plan import CounterPlan, CuePlan
 from emberwound.rulebook.checks.bars import MOST_PARTS
 from emberwound.rulebook.fields import COLOURS
+from emberwound.vocabulary.events import TYPES
 
 if TYPE_CHECKING:
+    from numpy.typing import NDArray
+
     from emberwound.plan.space import Space
-    from emberwound.rulebook.models import Bar, Book, Fighter
+    from emberwound.rulebook.models import Bar, Book, Counter, Cue, Fighter
     from emberwound.vocabulary.clock import Duration
+
 
 USUAL_HEIGHT = 1.8
 LENGTHS = {"width": 1.0, "height": 0.12, "rise": 0.15, "gap": 0.06, "outline": 0.02}
@@ -76,3 +85,69 @@ def _bar_plan(name: str, bar: Bar, fighter: Fighter, bottom: float, frame_rate: 
 def _rgb(colour: str) -> tuple[int, int, int]:
     code = COLOURS.get(colour, colour)
     return int(code[1:3], 16), int(code[3:5], 16), int(code[5:7], 16)
+
+
+MOST_TOGETHER = 4
+
+
+def cue_plans(book: Book, seats: int) -> tuple[CuePlan, ...]:
+    """All cues of a book, for an arena with room for so many seats; each keeps a lane for everyone who hears it."""
+    rate = book.settings.frame_rate
+    lanes = [1 if cue.audience == "everyone" else seats for cue in book.cues.values()]
+    places = [_places(cue) for cue in book.cues.values()]
+    first_lanes = accumulate(lanes, initial=0)
+    first_places = accumulate((lane * place for lane, place in zip(lanes, places, strict=True)), initial=0)
+    return tuple(
+        CuePlan(
+            id=number,
+            name=name,
+            on=frozenset(TYPES[event] for event in cue.on),
+            medium=cue.medium,
+            audience=cue.audience,
+            overlap=cue.overlap,
+            lanes=lane,
+            places=place,
+            first_lane=first_lane,
+            first_place=first_place,
+            seconds=float(cue.seconds.seconds(rate)),
+            gap=float(cue.gap.seconds(rate)),
+            pool=cue.pool,
+            min_points=cue.min_points,
+            below=cue.below,
+            attacks=frozenset(cue.attacks),
+            kinds=frozenset(cue.kinds),
+            pitch=float(cue.pitch),
+            pitch_spread=cue.pitch_spread,
+            strength=cue.strength,
+        )
+        for number, ((name, cue), lane, place, first_lane, first_place) in enumerate(
+            zip(book.cues.items(), lanes, places, first_lanes, first_places, strict=False)
+        )
+    )
+
+
+def _places(cue: Cue) -> int:
+    return 1 if cue.overlap == "restart" else cue.max_at_once or MOST_TOGETHER
+
+
+def counter_table(book: Book) -> NDArray[np.float64]:
+    """What each counter gains by the second, and its least, (2, counters, 1)."""
+    minimum = [-inf if counter.minimum is None else counter.minimum for counter in book.counters.values()]
+    gains = [counter.per_second for counter in book.counters.values()]
+    return np.array([gains, minimum], float)[:, :, None]
+
+
+def counter_plan(name: str, counter: Counter) -> CounterPlan:
+    """A number that each seat has."""
+    return CounterPlan(
+        name=name,
+        start=counter.start,
+        per_second=counter.per_second,
+        kill=counter.kill,
+        assist=counter.assist,
+        death=counter.death,
+        resets_on_death=counter.on_death == "reset",
+        resets_on_restart=counter.on_restart == "reset",
+        minimum=-inf if counter.minimum is None else counter.minimum,
+        highest_is_best=counter.best == "highest",
+    )

@@ -9,15 +9,11 @@ from emberwound.combat.terms import HurtboxTerms, WoundTerms
 from emberwound.plan.arena_plans import EntryPlan, PropPlan
 from emberwound.plan.attack_plans import AfflictionPlan, HitPlan
 from emberwound.plan.attacks import AttackMaker
-from emberwound.plan.bars import bar_plans
-from emberwound.plan.counters import counter_plan, counter_table
-from emberwound.plan.cues import cue_plans
-from emberwound.plan.fighter_plans import FighterPlan
-from emberwound.plan.fighter_stages import stage_plans
+from emberwound.plan.bars import bar_plans, counter_plan, counter_table, cue_plans
+from emberwound.plan.fighter_plans import FighterPlan, ragdoll_plan, ragdoll_tables, stage_plans
 from emberwound.plan.hazards import area_tables, checkpoint_plan, clearance_of, hazard_plan, pickup_plan
 from emberwound.plan.hitboxes import Hitboxes
 from emberwound.plan.plan import Plan, Tables
-from emberwound.plan.ragdoll import ragdoll_plan, ragdoll_tables
 from emberwound.plan.space import SPACES, Space
 from emberwound.plan.tables import (
     Tracks,

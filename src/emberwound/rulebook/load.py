@@ -12,7 +12,6 @@ from pydantic import ValidationError
 
 from emberwound.rulebook.checks import crosscheck
 from emberwound.rulebook.checks.reading import entries_of, parse_entries
-from emberwound.rulebook.former_names import renamed_key, renamed_value
 from emberwound.rulebook.models import Book
 from emberwound.rulebook.outline import dotted, place_of, table_keys, value_at
 from emberwound.rulebook.templates import Expanded
@@ -122,7 +121,7 @@ def _model_problems(errors: Sequence[ErrorDetails], raw: dict[str, Any], file: s
         if not error["loc"]:
             problem = Problem(file, "", "a key that is no text", "keys are letters, digits, '_' and '-'")
             problems.setdefault(problem.key, problem)
-        elif not _under_a_former_name(error, raw):
+        else:
             problem = _model_problem(error, raw, file)
             problems.setdefault(problem.key, problem)
     told = [problem for problem in problems.values() if not _is_told_within(problem, problems)]
@@ -132,12 +131,6 @@ def _model_problems(errors: Sequence[ErrorDetails], raw: dict[str, Any], file: s
 def _is_told_within(problem: Problem, problems: Mapping[str, Problem]) -> bool:
     """Whether a table that could have been something else is told of, and a key within it too."""
     return problem.seen == "a table" and any(key.startswith(f"{problem.key}.") for key in problems)
-
-
-def _under_a_former_name(error: ErrorDetails, raw: dict[str, Any]) -> bool:
-    """Whether a missing key is there by its former name, which is told as a problem of its own."""
-    table = value_at(raw, error["loc"][:-1]) if error["type"] == "missing" else None
-    return isinstance(table, dict) and any(renamed_key(each, error["loc"][-1:]) for each in table)
 
 
 ALTERNATIVES = ("Muzzle",)
@@ -150,9 +143,6 @@ def _model_problem(error: ErrorDetails, raw: dict[str, Any], file: str) -> Probl
         _, _, table = place_of(Book, path[:-1])
         keys = list(table_keys(table)) if table else []
         name = str(path[-1])
-        renamed = renamed_key(name, keys)
-        if renamed:
-            return Problem(file, dotted(path), "unknown key", renamed)
         return Problem(file, dotted(path), "unknown key", f"allowed here: {', '.join(keys)}", nearest_name(name, keys))
     if error["loc"][-1] == "[key]":
         return Problem(file, dotted(path), f'the name "{path[-1]}"', place_name_rule())
@@ -162,9 +152,7 @@ def _model_problem(error: ErrorDetails, raw: dict[str, Any], file: str) -> Probl
     value = value_at(raw, key)
     if error["type"] == "literal_error" and isinstance(value, str):
         known = re.findall(r"'(\w+)'", error["ctx"]["expected"])
-        renamed = renamed_value(value, known)
-        nearest = None if renamed else nearest_name(value, known)
-        return Problem(file, dotted(key), seen_value(value), renamed or allowed, nearest)
+        return Problem(file, dotted(key), seen_value(value), allowed, nearest_name(value, known))
     return Problem(file, dotted(key), seen_value(value), allowed)
 
 

@@ -1,4 +1,4 @@
-"""The JSON Schema of a rulebook, made from its models: for editors, and for programs that write rulebooks."""
+"""The JSON Schema of a rulebook, made from its models and the texts below their fields."""
 
 from __future__ import annotations
 

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 import msgspec
 
 from emberwound.bout.lives.counters import BoardRow
-from emberwound.chronicle.sizes import vital_max
+from emberwound.chronicle.bars import vital_max
 from emberwound.study.attacks import AttackTotals, attack_totals
 from emberwound.study.lives import Life, cast_of, lives_of
 from emberwound.vocabulary.events import (

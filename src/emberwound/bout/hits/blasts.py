@@ -7,8 +7,8 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from emberwound.bout.hits import contacts, kill_credit, victims
-from emberwound.bout.hits.blast_push import push_points, share_at, velocity_at
 from emberwound.bout.hits.damage import land
+from emberwound.bout.hits.knockback import push_points, share_at, velocity_at
 from emberwound.bout.state.layout import Count, SeatMark, mark_of
 from emberwound.bout.state.pending import Contact, Hit, PendingBlast, PendingKnockback
 from emberwound.geometry.blast_query import reach_shapes

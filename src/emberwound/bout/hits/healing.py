@@ -1,15 +1,19 @@
-"""Healing: it waits until all wounds of the tick are judged."""
+"""Healing: it waits until all wounds of the tick are judged, and may raise the dead."""
 
 from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from emberwound.bout.hits import afflictions, revival, victims
+from emberwound.bout.hits import afflictions, victims
 from emberwound.bout.hits.damage import Struck, resolved
+from emberwound.bout.state.layout import Count, SeatMark, Timer, mark_of
 from emberwound.combat.terms import Circumstance
+from emberwound.geometry.layout import BodyMark
+from emberwound.vocabulary.clock import NEVER
 from emberwound.vocabulary.events import Healed
 
 if TYPE_CHECKING:
+    from emberwound.bout.state.pending import Hit
     from emberwound.bout.state.world import World
 
 
@@ -43,5 +47,22 @@ def heal_all(world: World) -> None:
             )
         )
         if before[stats.vital] == 0.0 and after[stats.vital] > 0.0:
-            revival.note_revived(world, where.body, hit, healed)
+            note_revived(world, where.body, hit, healed)
     world.healing.clear()
+
+
+def note_revived(world: World, body: int, hit: Hit, healed: int) -> None:
+    """Let the seat of a corpse that can be revived respawn with the coming tick; the first who revives it counts.
+
+    `healed` is the event of the healing.
+    """
+    block = world.block
+    if not block.body_marks[BodyMark.REVIVABLE, body]:
+        return
+    seat, soon = world.seat_of(body), world.counts[Count.TICK] + 1
+    if not block.seat_marks[SeatMark.REVIVED_SEQ, seat]:
+        block.seat_marks[SeatMark.REVIVED_SEQ, seat] = mark_of(healed)
+        block.seat_marks[SeatMark.REVIVED_BY, seat] = mark_of(hit.by)
+    block.timers[Timer.RESPAWN][seat] = soon
+    block.timers[Timer.CORPSE_GONE][body] = NEVER
+    world.wake(soon)

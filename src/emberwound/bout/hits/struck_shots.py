@@ -7,8 +7,8 @@ from typing import TYPE_CHECKING
 from emberwound.bout.attacks import projectiles
 from emberwound.bout.bodies import stages
 from emberwound.bout.hits import contacts, shots_met
-from emberwound.bout.hits.blast_push import share_at
 from emberwound.bout.hits.blasts import explode
+from emberwound.bout.hits.knockback import share_at
 from emberwound.bout.state.layout import Count, SeatMark, mark_of, number_of
 from emberwound.bout.state.pending import Hit, PendingBlast
 from emberwound.combat.terms import BodyStats, Circumstance, HurtboxTerms

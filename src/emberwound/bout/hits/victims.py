@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from emberwound.bout.bodies import bar_gaps, pools
+from emberwound.bout.bodies import pools
 from emberwound.bout.state.layout import Count, SeatMark, mark_of, number_of
 from emberwound.combat.pools import refilled
 from emberwound.geometry.layout import BodyMark, Presence
@@ -76,7 +76,7 @@ class Victim:
         if before == after:
             return []
         if world.plan.most_bars:
-            bar_gaps.note(world, self.body, self.stats, before, after)
+            pools.note(world, self.body, self.stats, before, after)
         emptied, held = [], [*after]
         for index, (old, new) in enumerate(zip(before, after, strict=True)):
             if old == new:

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 from emberwound.bout.attacks import timeline
 from emberwound.bout.bodies import movement, pools
 from emberwound.bout.lives.free_spot import free_spot
-from emberwound.bout.orders.new_fighter import rename_slots
+from emberwound.bout.orders.entering import rename_slots
 from emberwound.bout.state import queries
 from emberwound.bout.state.layout import Count, SeatColumn, SeatMark, number_of
 from emberwound.geometry.layout import BodyColumn, BodyMark

@@ -7,15 +7,20 @@ from typing import TYPE_CHECKING
 from emberwound._lazy import loader
 
 if TYPE_CHECKING:
-    from emberwound.bout.views.areas import AreaView
     from emberwound.bout.views.bars import BarView
     from emberwound.bout.views.body import BodyView
     from emberwound.bout.views.camera import Camera, Follower
     from emberwound.bout.views.cues import CueView
     from emberwound.bout.views.frame import View
-    from emberwound.bout.views.parts import ActionView, AfflictionView, RagdollView, ReactionView
-    from emberwound.bout.views.shots import ShotView
-    from emberwound.bout.views.solids import SolidView
+    from emberwound.bout.views.parts import (
+        ActionView,
+        AfflictionView,
+        AreaView,
+        RagdollView,
+        ReactionView,
+        ShotView,
+        SolidView,
+    )
     from emberwound.combat.easing import eased, half_life_from_share
 
 __all__ = [
@@ -37,15 +42,15 @@ __all__ = [
 ]
 
 _HOMES = {
-    "AreaView": "emberwound.bout.views.areas",
+    "AreaView": "emberwound.bout.views.parts",
     "BarView": "emberwound.bout.views.bars",
     "BodyView": "emberwound.bout.views.body",
     **dict.fromkeys(("ActionView", "AfflictionView", "RagdollView", "ReactionView"), "emberwound.bout.views.parts"),
     **dict.fromkeys(("Camera", "Follower"), "emberwound.bout.views.camera"),
     "CueView": "emberwound.bout.views.cues",
     "View": "emberwound.bout.views.frame",
-    "ShotView": "emberwound.bout.views.shots",
-    "SolidView": "emberwound.bout.views.solids",
+    "ShotView": "emberwound.bout.views.parts",
+    "SolidView": "emberwound.bout.views.parts",
     **dict.fromkeys(("eased", "half_life_from_share"), "emberwound.combat.easing"),
 }
 

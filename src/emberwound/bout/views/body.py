@@ -8,8 +8,7 @@ from emberwound.bout.bodies import pools, ragdoll
 from emberwound.bout.hits import afflictions, reactions
 from emberwound.bout.state import queries
 from emberwound.bout.state.layout import Count, Timer, number_of
-from emberwound.bout.views.parts import ActionView, AfflictionView, RagdollView, ReactionView
-from emberwound.bout.views.solids import SolidView, solid_view
+from emberwound.bout.views.parts import ActionView, AfflictionView, RagdollView, ReactionView, SolidView, solid_view
 from emberwound.combat.reaction import blend
 from emberwound.geometry.layout import BodyColumn, BodyMark, Posture, Presence, RagdollState, VolumeColumn, VolumeMark
 from emberwound.geometry.pose import pose_of

@@ -14,9 +14,8 @@ from emberwound.bout.attacks import projectiles
 from emberwound.bout.bodies.pools import held_by_many
 from emberwound.bout.state.layout import Count, number_of
 from emberwound.bout.views import bars_batch, cues
-from emberwound.bout.views.areas import AreaView, areas_of
 from emberwound.bout.views.body import BodyView
-from emberwound.bout.views.shots import ShotView
+from emberwound.bout.views.parts import AreaView, ShotView, areas_of
 from emberwound.geometry.layout import BodyColumn, BodyMark, Presence, ShotMark
 from emberwound.vocabulary.errors import BoutError, unknown_name
 

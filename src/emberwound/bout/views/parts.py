@@ -1,8 +1,20 @@
-"""What a body does and bears at a moment, as values: its attack, its reaction, its afflictions, its ragdoll."""
+"""Parts of a view as values: what a body does and bears, shots, areas, shapes."""
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING, Literal
+
 import msgspec
+import numpy as np
+
+from emberwound.bout.attacks import projectiles
+from emberwound.bout.state.layout import Count, Timer, number_of
+from emberwound.geometry.layout import ShotColumn, ShotMark, VolumeMark
+from emberwound.plan.solids import Solid, area_solids, solid_of
+
+if TYPE_CHECKING:
+    from emberwound.bout.state.world import World
+    from emberwound.plan import Plan
 
 
 class ActionView(msgspec.Struct, frozen=True, kw_only=True):
@@ -62,3 +74,122 @@ class AfflictionView(msgspec.Struct, frozen=True, kw_only=True):
     """How strong it is."""
     seconds_left: float
     """Seconds until it ends."""
+
+
+class AreaView(msgspec.Struct, frozen=True, kw_only=True):
+    """A part of the arena that is touched: what it is, whether it is on (or there, of a pickup), and its shape."""
+
+    name: str
+    """Which one."""
+    sort: Literal["hazard", "checkpoint", "pickup"]
+    """What it is."""
+    fatal: bool
+    """Whether it kills at once."""
+    on: bool
+    """Whether it is on, or there, of a pickup."""
+    solid: SolidView
+    """Its shape."""
+
+
+def areas_of(world: World) -> tuple[AreaView, ...]:
+    """All areas, hazards first, as they were at the end of the last tick; one that is off stands where it starts."""
+    plan, block, tick = world.plan, world.block, world.counts[Count.TICK]
+    sorts: list[tuple[str, Literal["hazard", "checkpoint", "pickup"], bool]] = [
+        *((each.name, "hazard", each.fatal) for each in plan.hazards),
+        *((each.name, "checkpoint", False) for each in plan.checkpoints),
+        *((each.name, "pickup", False) for each in plan.pickups),
+    ]
+    first_pickup = len(plan.hazards) + len(plan.checkpoints)
+    found = []
+    for number, ((name, sort, fatal), (start, _)) in enumerate(zip(sorts, area_solids(plan), strict=True)):
+        volume = block.first_hazard + number
+        shape = int(block.volume_marks[VolumeMark.SHAPE, volume])
+        solid = solid_of(block.volumes[:, volume], shape, 1.0) if shape else start
+        on = block.taken[number - first_pickup] <= tick if sort == "pickup" else bool(shape)
+        found.append(AreaView(name=name, sort=sort, fatal=fatal, on=bool(on), solid=solid_view(world, solid)))
+    return tuple(found)
+
+
+class ShotView(msgspec.Struct, frozen=True, kw_only=True):
+    """A shot in flight: its number, whose, of which attack, where, how fast in lengths a second, and its times."""
+
+    number: int
+    """Its number."""
+    by: str
+    """Whose shot."""
+    attack: str
+    """Of which attack."""
+    position: tuple[float, ...]
+    """Where."""
+    velocity: tuple[float, ...]
+    """Velocity, lengths a second."""
+    radius: float
+    """Its radius."""
+    health: float | None
+    """Points it can still take; none of one that cannot be destroyed."""
+    seconds: float
+    """Seconds since it left, or was sent back."""
+    seconds_left: float
+    """Seconds until its life is over."""
+
+    @staticmethod
+    def of(world: World, shot: int, more: float) -> ShotView:
+        """A shot by its place in the block, `more` ticks after the state at hand."""
+        block, rate, tick = world.block, world.plan.tick_rate, world.counts[Count.TICK] + more
+        attack = projectiles.attack_of(world, shot)
+        until = int(block.timers[Timer.SHOT_LIFETIME][shot])
+        lifetime = attack.shot.life_ticks if attack.shot else 0
+        return ShotView(
+            number=int(block.shot_marks[ShotMark.ID, shot]),
+            by=world.names[number_of(int(block.shot_marks[ShotMark.OWNER, shot]))],
+            attack=attack.name,
+            position=world.point(projectiles.place_of(world, shot, more)),
+            velocity=world.point(projectiles.velocity_of(world, shot, more)),
+            radius=float(block.shots[ShotColumn.RADIUS, shot]),
+            health=float(block.shots[ShotColumn.HEALTH, shot]) if attack.shot and attack.shot.health else None,
+            seconds=(tick - (until - lifetime)) / rate,
+            seconds_left=(until - tick) / rate,
+        )
+
+
+Point = tuple[float, ...]
+
+
+class SolidView(msgspec.Struct, frozen=True, kw_only=True):
+    """A shape: a capsule from `a` to `b` (a sphere where they are one), a box round `a`, or a half-space beyond `a`.
+
+    `radius` is that of a capsule, and a margin about the others. `axes` are unit vectors (x, y, z): those of a box,
+    whose half sizes are in `half_sizes`, or the one that a half-space lies along.
+    """
+
+    shape: Literal["capsule", "box", "half_space"]
+    """What it is."""
+    a: Point
+    """One end of a capsule, the middle of a box, a place on the plane of a half-space."""
+    b: Point
+    """The other end of a capsule."""
+    radius: float
+    """Radius of a capsule; a margin about the others."""
+    half_sizes: tuple[float, ...] = ()
+    """Half sizes of a box along its axes."""
+    axes: tuple[tuple[float, ...], ...] = ()
+    """Unit vectors (x, y, z): those of a box, or the one that a half-space lies along."""
+
+
+def solid_in_space(plan: Plan, view: SolidView) -> Solid:
+    """The same shape with its points in space, as `plan.solids` has them."""
+    a = np.array(plan.space.lift(view.a))
+    if view.shape == "capsule":
+        return Solid("capsule", a, np.array(plan.space.lift(view.b)), view.radius)
+    return Solid(view.shape, a, np.array(view.half_sizes or (0.0, 0.0, 0.0)), view.radius, np.array(view.axes))
+
+
+def solid_view(world: World, solid: Solid) -> SolidView:
+    """A shape in the points of the arena."""
+    a = world.point(solid.a)
+    if solid.shape == "capsule" or solid.axes is None:
+        return SolidView(shape=solid.shape, a=a, b=world.point(solid.b), radius=solid.radius)
+    axes = tuple(tuple(axis) for axis in solid.axes.tolist())
+    if solid.shape == "half_space":
+        return SolidView(shape=solid.shape, a=a, b=a, radius=solid.radius, axes=axes[:1])
+    return SolidView(shape="box", a=a, b=a, radius=solid.radius, half_sizes=tuple(solid.b.tolist()), axes=axes)

@@ -1,4 +1,4 @@
-"""Checks of arenas: bounds, floor, entries, walls, props and paths."""
+"""Checks of arenas: bounds, floor, entries, walls, props, paths, hazards, checkpoints and pickups."""
 
 from __future__ import annotations
 
@@ -13,7 +13,6 @@ from emberwound.vocabulary.limits import MOST_PATH_POINTS, MOST_SCHEDULE_PARTS
 if TYPE_CHECKING:
     from collections.abc import Sequence
 
-    from emberwound.rulebook.checks.reading import Findings
     from emberwound.rulebook.models import Area, Arena, Hazard, Schedule, Wall
     from emberwound.rulebook.outline import Key
 

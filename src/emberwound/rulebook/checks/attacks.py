@@ -1,4 +1,4 @@
-"""Checks of attacks, and of how they fit the fighters that have them."""
+"""Checks of attacks, their strikes, pushes and blasts, and of how they fit the fighters that have them."""
 
 from __future__ import annotations
 
@@ -15,7 +15,6 @@ from emberwound.rulebook.models.attacks import Muzzle
 if TYPE_CHECKING:
     from collections.abc import Sequence
 
-    from emberwound.rulebook.checks.reading import Findings
     from emberwound.rulebook.models import Attack, Fighter, Hitbox, Push
     from emberwound.rulebook.models.tables import Place
     from emberwound.rulebook.outline import Key

@@ -1,4 +1,4 @@
-"""Checks of fighters: pools and routes, joints, hurtboxes."""
+"""Checks of fighters and props: pools and routes, joints, hurtboxes, reactions, ragdolls."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""Checks of shapes on fighters: hurtboxes and hitboxes alike."""
+"""Checks of shapes on fighters, hurtboxes and hitboxes alike, and of the layers that they are on."""
 
 from __future__ import annotations
 
@@ -10,7 +10,6 @@ from emberwound.vocabulary.limits import SHOT_LAYER
 if TYPE_CHECKING:
     from collections.abc import Mapping, Sequence
 
-    from emberwound.rulebook.checks.reading import Findings
     from emberwound.rulebook.models import PartShape
     from emberwound.rulebook.outline import Key
 

@@ -1,4 +1,4 @@
-"""What parsed of a book, and what is found wrong with it."""
+"""What parsed of a book, entry by entry, and what is found wrong with it."""
 
 from __future__ import annotations
 
@@ -9,7 +9,6 @@ from typing import TYPE_CHECKING, Any
 
 from pydantic import BaseModel, ValidationError
 
-from emberwound.rulebook.former_names import renamed_value
 from emberwound.rulebook.models import Book, Settings
 from emberwound.rulebook.outline import Key, dotted, table_keys, unwrap
 from emberwound.vocabulary.errors import nearest_name
@@ -59,12 +58,8 @@ class Findings:
     def unknown(self, key: Key, what: str, name: str, known: Iterable[str], *, finding: str | None = None) -> None:
         """Note a name that is not there."""
         names = list(known)
-        seen, renamed = f'there is no {what} "{name}"', renamed_value(name, names)
-        if renamed:
-            self.report(key, seen, renamed, finding=finding)
-        else:
-            nearest = nearest_name(name, names) if len(self.problems) < MOST_PROBLEMS_TOLD else None
-            self.report(key, seen, f"known: {listed(names)}", nearest, finding=finding)
+        nearest = nearest_name(name, names) if len(self.problems) < MOST_PROBLEMS_TOLD else None
+        self.report(key, f'there is no {what} "{name}"', f"known: {listed(names)}", nearest, finding=finding)
 
     def doubles(self, key: Key, names: Sequence[Any]) -> None:
         """Note what stands in a list twice."""

@@ -1,4 +1,4 @@
-"""Checks of an attack's timeline: windows of its time, and what may follow it."""
+"""Checks of an attack's timeline, and of what comes more often than ticks do."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""What a hit does, whatever makes it: the keys that attacks, hitboxes, blasts and hazards share."""
+"""What a hit does, whatever makes it: the keys that attacks, hitboxes, blasts and hazards share; and blasts."""
 
 from __future__ import annotations
 

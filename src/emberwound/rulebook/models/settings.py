@@ -1,4 +1,4 @@
-"""The tables of what holds for a whole book."""
+"""The tables of what holds for a whole book: settings, kinds, counters, cues."""
 
 from __future__ import annotations
 

@@ -12,11 +12,10 @@ from emberwound.rulebook.rules import Rules
 from emberwound.study.check.arenas import check_arenas
 from emberwound.study.check.bouts import check_bouts
 from emberwound.study.check.finding import FINDINGS, SEVERITIES, Finding
-from emberwound.study.check.heights import check_heights
 from emberwound.study.check.hurtboxes import check_hurtboxes
 from emberwound.study.check.idle import check_idle
 from emberwound.study.check.launches import check_launches
-from emberwound.study.check.measures import check_measures
+from emberwound.study.check.measures import check_heights, check_measures
 from emberwound.study.check.never import check_never
 from emberwound.study.check.reach import check_reach
 from emberwound.study.check.shown import check_shown

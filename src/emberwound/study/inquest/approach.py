@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, NamedTuple
 
 import numpy as np
 
-from emberwound.bout.views.solids import solid_in_space
+from emberwound.bout.views.parts import solid_in_space
 from emberwound.plan.solids import Solid, hurtbox_solids
 from emberwound.study.shapes import distance, places
 

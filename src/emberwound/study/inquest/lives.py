@@ -5,8 +5,8 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from emberwound.study.inquest.answer import Answer, Cause
+from emberwound.study.inquest.areas import about_hazards
 from emberwound.study.inquest.attempts import about_attempts
-from emberwound.study.inquest.hazards import about_hazards
 from emberwound.study.inquest.outcomes import hitter_key, outcome
 from emberwound.study.inquest.settings_of import lines_of, seat_key
 from emberwound.vocabulary.errors import ChronicleError

@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from emberwound.bout.views.solids import solid_in_space
+from emberwound.bout.views.parts import solid_in_space
 from emberwound.study.inquest.answer import Answer, Cause
 from emberwound.study.inquest.approach import moment, nearest
 from emberwound.study.inquest.outcomes import TOUCHES, cut_off, missed, outcome, passed_over, through_window

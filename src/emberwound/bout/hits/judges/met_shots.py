@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from emberwound.bout.attacks import projectiles
-from emberwound.bout.attacks.reflection import send_back
+from emberwound.bout.attacks.steering import send_back
 from emberwound.bout.hits import shots_met, struck_shots
 from emberwound.bout.hits.judges import shots, touches
 from emberwound.bout.state.layout import Count, mark_of, number_of

@@ -6,7 +6,7 @@ from math import dist
 from typing import TYPE_CHECKING
 
 from emberwound.bout.attacks import projectiles
-from emberwound.bout.attacks.reflection import send_back
+from emberwound.bout.attacks.steering import send_back
 from emberwound.bout.hits import contacts
 from emberwound.bout.hits.damage import land
 from emberwound.bout.hits.struck_shots import burst
