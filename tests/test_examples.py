@@ -9,7 +9,7 @@ import pytest
 
 from conftest import emberwound
 from emberwound import Rulebook
-from emberwound.cli.starting import Example, examples
+from emberwound.cli.shelf import Example, examples
 
 ROOT = Path(__file__).parent.parent
 sys.path.insert(0, str(ROOT / "tools"))

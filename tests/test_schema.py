@@ -12,7 +12,7 @@ import pytest
 
 from conftest import emberwound, range_text
 from emberwound import Rulebook
-from emberwound.cli.starting import examples
+from emberwound.cli.shelf import examples
 from emberwound.vocabulary.errors import RulebookError
 
 ROOT = Path(__file__).parent.parent

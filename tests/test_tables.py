@@ -77,7 +77,7 @@ def test_a_guarded_hit_is_no_hit_and_a_pierced_one_no_miss() -> None:
 
 
 def _shelf() -> list[ew.cli.shelf.Example]:  # type: ignore[name-defined]
-    from emberwound.cli.starting import examples
+    from emberwound.cli.shelf import examples
 
     return examples()
 

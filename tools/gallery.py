@@ -11,7 +11,7 @@ import tempfile
 from pathlib import Path
 
 import sessions
-from emberwound.cli.starting import Example, examples
+from emberwound.cli.shelf import Example, examples
 
 ROOT = Path(__file__).parent.parent
 PAGES, PICTURES = ROOT / "docs" / "how-to", ROOT / "docs" / "gallery"

@@ -22,7 +22,7 @@ if TYPE_CHECKING:
 
     from emberwound.chronicle import Chronicle
     from emberwound.chronicle.narration import Line
-    from emberwound.cli.starting import Example
+    from emberwound.cli.shelf import Example
     from emberwound.face import Rulebook
     from emberwound.study.advantage import Advantage
     from emberwound.study.check.finding import Finding
