@@ -3,15 +3,16 @@
 from __future__ import annotations
 
 import os
-import subprocess
-import sys
 from importlib.util import find_spec
 from pathlib import Path
 from typing import TYPE_CHECKING, TypeVar
 
 import pytest
 
+from commands import PROGRAM, run_command
+
 if TYPE_CHECKING:
+    import subprocess
     from collections.abc import Sequence
 
     from emberwound import Bout, Rulebook
@@ -20,8 +21,6 @@ if TYPE_CHECKING:
 Kind = TypeVar("Kind", bound="Event")
 
 HERE = Path(__file__).parent
-PROGRAM = Path(sys.executable).parent / "emberwound"
-
 
 os.environ["NUMBA_CACHE_DIR"] = str(HERE.parent / ".jit")
 
@@ -133,16 +132,12 @@ def run(bout: Bout, seconds: float) -> list[AnyEvent]:
     return steps(bout, round(seconds * bout.tick_rate))
 
 
-def emberwound(*arguments: object, folder: Path, columns: int = 140) -> subprocess.CompletedProcess[str]:
-    """The command line, as a user runs it."""
-    return subprocess.run(
-        [PROGRAM, *map(str, arguments)],
-        cwd=folder,
-        capture_output=True,
-        text=True,
-        check=False,
-        env={**os.environ, "PYTHONWARNINGS": "error", "COLUMNS": str(columns)},
-    )
+def emberwound(
+    *arguments: object, folder: Path, columns: int = 140, afresh: bool = False
+) -> subprocess.CompletedProcess[str]:
+    """The command line, as a user runs it; `afresh` in a process that has loaded nothing yet."""
+    words, env = [str(PROGRAM), *map(str, arguments)], {"COLUMNS": str(columns)}
+    return run_command(words, folder, env, strict=True, afresh=afresh)
 
 
 @pytest.fixture(scope="session")

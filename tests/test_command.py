@@ -290,7 +290,7 @@ def test_a_first_run_compiles_nothing_and_kernels_can_be_prepared(
     assert re.search(rb"interpreted for \d+ s; `emberwound prepare` compiles them", told)
     assert not list(tmp_path.glob("jit/*/*"))
     monkeypatch.setenv("NUMBA_DISABLE_JIT", "1")
-    prepared = emberwound("prepare", folder=tmp_path)
+    prepared = emberwound("prepare", folder=tmp_path, afresh=True)
     assert (prepared.returncode, prepared.stderr) == (0, "")
     assert prepared.stdout == "nothing is compiled: NUMBA_DISABLE_JIT is set\n"
 

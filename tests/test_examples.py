@@ -7,6 +7,7 @@ from pathlib import Path
 
 import pytest
 
+from commands import run_line
 from conftest import emberwound
 from emberwound import Rulebook
 from emberwound.cli.shelf import Example, examples
@@ -18,13 +19,19 @@ import gallery  # noqa: E402
 import sessions  # noqa: E402
 
 
+def printed(command: str, folder: Path) -> str:
+    """What a command of an example prints in a folder, in a terminal of the width of the gallery."""
+    done = run_line(command, folder, {"COLUMNS": gallery.WIDTH})
+    assert done.returncode == 0, done.stderr
+    return done.stdout
+
+
 @pytest.mark.parametrize("example", examples(), ids=lambda example: example.name)
 def test_an_example_prints_what_it_did_and_draws_its_picture(example: Example, tmp_path: Path) -> None:
     first, *others = gallery.lay_out(example, tmp_path)
-    printed = sessions.SECONDS.sub("in 0.50s", gallery.run_in(tmp_path, first))
-    assert printed == example.files["expected.txt"].decode()
+    assert sessions.SECONDS.sub("in 0.50s", printed(first, tmp_path)) == example.files["expected.txt"].decode()
     for command in others:
-        assert gallery.run_in(tmp_path, command)
+        assert printed(command, tmp_path)
     pictures = [*tmp_path.glob("*.png"), *tmp_path.glob("emberwound-out/*.png")]
     assert pictures and (ROOT / "docs" / "gallery" / f"{example.name}.png").read_bytes().startswith(b"\x89PNG")
 

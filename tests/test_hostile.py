@@ -16,7 +16,8 @@ import numpy as np
 import pytest
 
 import emberwound as ew
-from conftest import PROGRAM, emberwound, range_rules, range_text, steps
+from commands import PROGRAM
+from conftest import emberwound, range_rules, range_text, steps
 from emberwound.chronicle.files import from_lines, load, to_lines, write_whole
 
 HOWS = ("hurtbox", "hitbox", "distance", "charge", "combo_count", "pools", "blast", "guarded")

@@ -9,6 +9,7 @@ from pathlib import Path
 
 import pytest
 
+from commands import run_line
 from conftest import emberwound
 
 ROOT = Path(__file__).parent.parent
@@ -39,6 +40,21 @@ def test_sessions_in_python_are_real(page: Path, tmp_path: Path, monkeypatch: py
     monkeypatch.chdir(tmp_path)
     found = doctest.testfile(str(page), module_relative=False, optionflags=doctest.ELLIPSIS, encoding="utf-8")
     assert found.attempted >= 4 and found.failed == 0
+
+
+@pytest.fixture(autouse=True)
+def _typed_at_once(monkeypatch: pytest.MonkeyPatch) -> None:
+    """Let what a page types start from what is loaded already, where it needs no shell."""
+    shell = sessions.printed_by
+
+    def printed_by(folder: Path, command: str) -> str:
+        if re.search(r"[|<>&;*$`]", command) or not re.match(r"emberwound |python \S+\.py", command):
+            return shell(folder, command)
+        done = run_line(command, folder, {"COLUMNS": sessions.WIDTH})
+        said = sessions.SECONDS.sub("in 0.50s", done.stdout + done.stderr)
+        return "".join(f"{line.rstrip()}\n" for line in said.splitlines())
+
+    monkeypatch.setattr(sessions, "printed_by", printed_by)
 
 
 def test_the_first_steps_lead_where_they_say(tmp_path: Path) -> None:

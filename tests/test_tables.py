@@ -76,7 +76,7 @@ def test_a_guarded_hit_is_no_hit_and_a_pierced_one_no_miss() -> None:
     assert (bead.used, bead.hit, bead.missed) == (1, 1, 0)
 
 
-def _shelf() -> list[ew.cli.shelf.Example]:  # type: ignore[name-defined]
+def _shelf() -> list[ew.cli.shelf.Example]:
     from emberwound.cli.shelf import examples
 
     return examples()
