@@ -8,11 +8,9 @@ from typing import TYPE_CHECKING
 from emberwound.bout.attacks import projectiles
 from emberwound.bout.hits import struck_shots, victims
 from emberwound.bout.hits.healing import heal_all
-from emberwound.bout.hits.judges import afflictions, hosts, rays, shots, throws, touches
-from emberwound.geometry.layout import FoundMark, Met
+from emberwound.bout.hits.judges import rays, shots, touches, without_contact
 
 if TYPE_CHECKING:
-    from emberwound.bout.state.pending import QueuedContact
     from emberwound.bout.state.world import World
 
 
@@ -23,14 +21,14 @@ def judgement(world: World) -> None:
     one in the same tick, which takes its place in the order.
     """
     if world.inputs:
-        hosts.judge(world)
+        without_contact.judge_hosts(world)
     if world.pending_throws:
-        throws.judge(world)
+        without_contact.judge_throws(world)
     if world.pending_affliction_ticks:
-        afflictions.judge(world)
+        without_contact.judge_afflictions(world)
     if world.rays:
         for ray in world.rays:
-            rays.judge(world, ray)
+            rays.judge_ray(world, ray)
         world.rays.clear()
     if world.pending_blasts:
         for blast in world.pending_blasts:
@@ -62,20 +60,11 @@ def _judge_contacts(world: World) -> None:
     world.contacts = 0
     world.touches, world.struck = [], []
     if len(queue) >= MANY:
-        victims.read(world, [body for contact in queue if (body := _body_of(world, contact)) >= 0])
+        shapes = [entry.contact.shape for entry in queue]
+        most, first_wall = world.plan.most_hurtboxes, world.block.first_wall
+        victims.read(world, [shape // most for shape in shapes if 0 <= shape < first_wall])
     heapify(queue)
     while queue:
-        contact = heappop(queue)
-        for following in contact[5](world, contact):
+        _, contact = heappop(queue)
+        for following in contact.judge(world):
             heappush(queue, following)
-
-
-def _body_of(world: World, contact: QueuedContact) -> int:
-    """The body that a contact befalls, or -1."""
-    first_wall, most = world.block.first_wall, world.plan.most_hurtboxes
-    if contact[5] is not shots.judge:
-        shape = contact[-1][0].shape
-    else:
-        found_marks = contact[-1][1]
-        shape = found_marks[FoundMark.SHAPE] if found_marks[FoundMark.WHAT] == Met.SHAPE else -1
-    return shape // most if 0 <= shape < first_wall else -1

@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
-from typing import TYPE_CHECKING, Any, NamedTuple
+from typing import TYPE_CHECKING, Any, NamedTuple, Protocol
 
 if TYPE_CHECKING:
     from emberwound.combat.reaction import HitSummary, Side
@@ -99,10 +98,26 @@ class HitLocation(NamedTuple):
     time: float
 
 
-QueuedContact = tuple[float, int, int, int, int, Callable[..., Any], Any]
-"""An entry of the queue of a tick: the fraction of the tick, then what decides at one instant (the attacker's seat, the
-number of the release, the hitbox, the victim's body), who judges it, and what it needs for that. A judge takes the
-world and the entry, and gives the entries that follow from it in the same tick."""
+class Judged(Protocol):
+    """A contact that knows how it is judged."""
+
+    @property
+    def shape(self) -> int:
+        """The hurtbox that it touches, among the shapes; one of a wall, or -1, where it touches none."""
+
+    def judge(self, world: Any) -> list[QueuedContact]:
+        """Let it take effect in a world; the entries that follow from it in the same tick."""
+
+
+class QueuedContact(NamedTuple):
+    """An entry of the queue of a tick, and what decides when its turn comes.
+
+    That is the fraction of the tick, then at one instant the attacker's seat, the number of the release, the hitbox,
+    and the victim's body.
+    """
+
+    order: tuple[float, int, int, int, int]
+    contact: Judged
 
 
 class PendingGrab(NamedTuple):

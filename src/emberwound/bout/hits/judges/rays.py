@@ -24,7 +24,7 @@ if TYPE_CHECKING:
     from emberwound.plan.space import Vector
 
 
-def judge(world: World, ray: Ray) -> None:
+def judge_ray(world: World, ray: Ray) -> None:
     """Wound what a ray touches, nearest first, until it has passed through as many as it may."""
     attack, flight = ray.attack, ray.flight
     touched, end = contacts.of_ray(world, ray)

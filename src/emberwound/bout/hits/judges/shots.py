@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from math import dist
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, NamedTuple
 
 from emberwound.bout.attacks import projectiles
 from emberwound.bout.attacks.steering import send_back
@@ -11,14 +11,13 @@ from emberwound.bout.hits import contacts
 from emberwound.bout.hits.damage import land
 from emberwound.bout.hits.struck_shots import burst
 from emberwound.bout.state.layout import Count, number_of
-from emberwound.bout.state.pending import Contact, Hit
+from emberwound.bout.state.pending import Contact, Hit, QueuedContact
 from emberwound.geometry.layout import ArenaBound, FoundColumn, FoundMark, Met, ShapeMark, ShotColumn, ShotMark
 from emberwound.geometry.pose import skin_normal
 from emberwound.vocabulary.events import Bounced
 from emberwound.vocabulary.reasons import Reason
 
 if TYPE_CHECKING:
-    from emberwound.bout.state.pending import QueuedContact
     from emberwound.bout.state.world import World
     from emberwound.plan.space import Vector
 
@@ -42,19 +41,33 @@ def contacts_of(world: World, count: int) -> list[QueuedContact]:
     shots = found_marks[FoundMark.SHOT]
     segments, marks = block.shots[:, shots].T.tolist(), block.shot_marks[:, shots].T.tolist()
     return [
-        (line[FoundColumn.FRACTION], mark[ShotMark.OWNER], mark[ShotMark.ID], 0, 0, judge, (line, what, segment, mark))
+        QueuedContact(
+            (line[FoundColumn.FRACTION], mark[ShotMark.OWNER], mark[ShotMark.ID], 0, 0),
+            ShotContact(line, what, segment, mark),
+        )
         for line, what, segment, mark in zip(lines, found_marks.T.tolist(), segments, marks, strict=True)
     ]
 
 
-def judge(world: World, contact: QueuedContact) -> list[QueuedContact]:
-    """Judge one contact of a shot; its next in this tick, if it goes on and has one."""
-    shot = contact[-1][1][FoundMark.SHOT]
-    if world.shots_can_be_struck and not projectiles.flies_on(world, shot, contact[-1][2]):
-        return []
-    if not _goes_on(world, *contact[-1]):
-        return []
-    return next_of(world, shot)
+class ShotContact(NamedTuple):
+    """What a shot meets, as the kernel found it: where and when, and what; the shot's segment, and its marks."""
+
+    line: list[float]
+    found: list[int]
+    segment: list[float]
+    mark: list[int]
+
+    @property
+    def shape(self) -> int:
+        """The shape that it meets, or -1."""
+        return self.found[FoundMark.SHAPE] if self.found[FoundMark.WHAT] == Met.SHAPE else -1
+
+    def judge(self, world: World) -> list[QueuedContact]:
+        """Let the shot do what it does there; its next contact in this tick, if it goes on and has one."""
+        shot = self.found[FoundMark.SHOT]
+        if world.shots_can_be_struck and not projectiles.flies_on(world, shot, self.segment):
+            return []
+        return next_of(world, shot) if _goes_on(world, *self) else []
 
 
 def next_of(world: World, shot: int) -> list[QueuedContact]:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from math import hypot, inf
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, NamedTuple
 
 from emberwound.bout.attacks import projectiles
 from emberwound.bout.hits import contacts
@@ -11,7 +11,7 @@ from emberwound.bout.hits.damage import land
 from emberwound.bout.state import queries
 from emberwound.bout.state.layout import Count, SeatMark, mark_of, number_of
 from emberwound.bout.state.pairs import TOLD
-from emberwound.bout.state.pending import Contact, Hit, Reached, Swing
+from emberwound.bout.state.pending import Contact, Hit, QueuedContact, Reached, Swing
 from emberwound.geometry.layout import BodyColumn, BodyMark, ShapeColumn, ShapeMark, VolumeMark, VolumeShape
 from emberwound.vocabulary.clock import CLOSE, exact_ticks, on_grid
 from emberwound.vocabulary.events import StrikeBlocked
@@ -21,7 +21,7 @@ if TYPE_CHECKING:
     from numpy.typing import NDArray
 
     from emberwound.bout.state.pairs import Pairs
-    from emberwound.bout.state.pending import QueuedContact, VolumeContact
+    from emberwound.bout.state.pending import VolumeContact
     from emberwound.bout.state.world import World
     from emberwound.plan.attack_plans import AttackPlan, StrikePlan
     from emberwound.plan.space import Vector
@@ -62,22 +62,14 @@ def contacts_of(world: World, touches: list[VolumeContact]) -> list[QueuedContac
     found: list[QueuedContact] = []
     for touch, rank, victim, seat in zip(touches, ranks, ids, seats, strict=True):
         if touch.volume >= block.first_hazard:
-            judge = judge_hazard if touch.volume < block.first_hazard + len(world.plan.hazards) else judge_area
-            found.append((touch.share, AFTER_BODIES, touch.volume, 0, victim, judge, (touch, number_of(seat))))
+            is_hazard = touch.volume < block.first_hazard + len(world.plan.hazards)
+            area = (HazardContact if is_hazard else AreaContact)(touch, number_of(seat))
+            found.append(QueuedContact((touch.share, AFTER_BODIES, touch.volume, 0, victim), area))
             continue
         swing = swing_of(world, touch.volume // most)
         if swing is not None:
-            found.append(
-                (
-                    touch.share,
-                    mark_of(swing.by),
-                    swing.cause,
-                    rank,
-                    victim,
-                    judge_strike,
-                    (touch, number_of(seat), swing),
-                )
-            )
+            order = (touch.share, mark_of(swing.by), swing.cause, rank, victim)
+            found.append(QueuedContact(order, StrikeContact(touch, number_of(seat), swing, rank)))
     return found
 
 
@@ -106,14 +98,31 @@ def _open(world: World, body: int, attack: AttackPlan, strike: StrikePlan) -> Sw
     )
 
 
-def judge_strike(world: World, contact: QueuedContact) -> list[QueuedContact]:
-    """Judge one touch of a swing: once a victim, or again after a while, but not when its owner is beaten too long."""
-    touch, seat, swing = contact[-1]
+class StrikeContact(NamedTuple):
+    """A touch of a swing: of which seat's body, and by which of its hitboxes."""
+
+    touch: VolumeContact
+    seat: int
+    swing: Swing
+    rank: int
+
+    @property
+    def shape(self) -> int:
+        """The hurtbox that it touches."""
+        return self.touch.shape
+
+    def judge(self, world: World) -> list[QueuedContact]:
+        """It counts once a victim, or again after a while, but not when its owner is beaten too long."""
+        return _strike(world, self)
+
+
+def _strike(world: World, contact: StrikeContact) -> list[QueuedContact]:
+    touch, seat, swing, rank = contact
     now, swing_touches = world.counts[Count.TICK], world.block.swing_touches
     tick = now + touch.share
     if is_beaten(world, swing.striker, tick):
         return []
-    hit = hit_of(swing, contact[3], touch)
+    hit = hit_of(swing, rank, touch)
     if swing.strike.walls_block and _is_walled_off(
         world, swing, touch, hit, told=swing_touches.get(swing.striker, seat) == (TOLD,)
     ):
@@ -197,9 +206,23 @@ def _is_walled_off(world: World, swing: Swing, touch: VolumeContact, hit: Hit, *
     return True
 
 
-def judge_hazard(world: World, contact: QueuedContact) -> list[QueuedContact]:
-    """Judge one touch of a hazard: one wound a victim, whatever the hurtbox, and again after its time."""
-    touch, seat = contact[-1]
+class HazardContact(NamedTuple):
+    """A touch of a hazard, of which seat's body."""
+
+    touch: VolumeContact
+    seat: int
+
+    @property
+    def shape(self) -> int:
+        """The hurtbox that it touches."""
+        return self.touch.shape
+
+    def judge(self, world: World) -> list[QueuedContact]:
+        """One wound a victim, whatever the hurtbox, and again after its time."""
+        return _hazard(world, self.touch, self.seat)
+
+
+def _hazard(world: World, touch: VolumeContact, seat: int) -> list[QueuedContact]:
     block, volume = world.block, touch.volume
     again = block.again[block.area_of(volume)]
     if seat < len(world.plan.props):
@@ -222,16 +245,30 @@ def judge_hazard(world: World, contact: QueuedContact) -> list[QueuedContact]:
     return contacts_of(world, contacts.of_hazards(world, volume, body, touch.share)[0])
 
 
-def judge_area(world: World, contact: QueuedContact) -> list[QueuedContact]:
-    """Note that a body touches a checkpoint or a pickup; what comes of it is settled after the deaths of the tick."""
-    touch, seat = contact[-1]
+class AreaContact(NamedTuple):
+    """A touch of a checkpoint or a pickup, of which seat's body."""
+
+    touch: VolumeContact
+    seat: int
+
+    @property
+    def shape(self) -> int:
+        """The hurtbox that it touches."""
+        return self.touch.shape
+
+    def judge(self, world: World) -> list[QueuedContact]:
+        """It is noted; what comes of it is settled after the deaths of the tick."""
+        _note_area(world, self.touch, self.seat)
+        return []
+
+
+def _note_area(world: World, touch: VolumeContact, seat: int) -> None:
     again, tick = world.block.again[world.block.area_of(touch.volume)], world.counts[Count.TICK] + touch.share
     place = world.plan.areas - (world.block.volumes.shape[1] - touch.volume) - len(world.plan.hazards)
     if seat < len(world.plan.props) or not _is_for(world, seat, place):
         again[seat] = inf
     elif again[seat] <= tick and not _goes_on_in(world, again, seat, place, tick):
         world.reached.append(Reached(place, seat, touch.shape // world.plan.most_hurtboxes, on_grid(tick)))
-    return []
 
 
 def _is_for(world: World, seat: int, place: int) -> bool:
