@@ -88,24 +88,25 @@ def test_a_golden_chronicle_of_another_bout_is_refused(saltglass: ew.Rulebook, t
 TESTS = """
 import pytest
 
-def test_the_book(rulebook, bout, chronicle):
-    assert rulebook.source == "book.toml" and bout.arena == "first" and not bout.seats
-    assert chronicle.header.script == "one" and chronicle.header.seed == 4
+def test_the_book(emberwound_rulebook, emberwound_bout, emberwound_chronicle):
+    assert emberwound_rulebook.source == "book.toml" and emberwound_bout.arena == "first" and not emberwound_bout.seats
+    assert emberwound_chronicle.header.script == "one" and emberwound_chronicle.header.seed == 4
 
 @pytest.mark.emberwound(arena="second", bout="two", seed=9)
-def test_what_the_marker_names(bout, chronicle):
-    assert bout.arena == "second" and chronicle.header.script == "two" and chronicle.header.seed == 9
+def test_what_the_marker_names(emberwound_bout, emberwound_chronicle):
+    header = emberwound_chronicle.header
+    assert emberwound_bout.arena == "second" and header.script == "two" and header.seed == 9
 
 @pytest.mark.emberwound(book="empty.toml")
-def test_no_bout(chronicle):
+def test_no_bout(emberwound_chronicle):
     pass
 
 @pytest.mark.emberwound(book="broken.toml")
-def test_broken(rulebook):
+def test_broken(emberwound_rulebook):
     pass
 
 @pytest.mark.emberwound(boot="book.toml")
-def test_a_misspelt_marker(rulebook):
+def test_a_misspelt_marker(emberwound_rulebook):
     pass
 """
 BOOK = """

@@ -18,7 +18,9 @@ MARKER = "emberwound(book=..., arena=..., bout=..., seed=...): which rulebook, a
 def pytest_addoption(parser: pytest.Parser) -> None:
     """Let a project name its rulebook."""
     parser.addini(
-        BOOK, "The rulebook of the fixtures `rulebook`, `bout` and `chronicle`, from the root folder.", "string"
+        BOOK,
+        "The rulebook of the fixtures `emberwound_rulebook`, `emberwound_bout`, `emberwound_chronicle`, from the root.",
+        "string",
     )
 
 
@@ -28,7 +30,7 @@ def pytest_configure(config: pytest.Config) -> None:
 
 
 @pytest.fixture
-def rulebook(request: pytest.FixtureRequest) -> Rulebook:
+def emberwound_rulebook(request: pytest.FixtureRequest) -> Rulebook:
     """The rulebook that the marker, or else `emberwound_book` in the settings of pytest, names."""
     from emberwound import Rulebook
     from emberwound.vocabulary.errors import RulebookError
@@ -45,21 +47,23 @@ def rulebook(request: pytest.FixtureRequest) -> Rulebook:
 
 
 @pytest.fixture
-def bout(request: pytest.FixtureRequest, rulebook: Rulebook) -> Bout:
+def emberwound_bout(request: pytest.FixtureRequest, emberwound_rulebook: Rulebook) -> Bout:
     """A bout that nobody has entered, in the arena that the marker names, or else the book's first."""
     from emberwound import Bout
 
-    arena = _asked(request, "arena") or _first("arena", rulebook.book.arenas, rulebook.source)
-    return Bout(rulebook, arena=arena, seed=_asked(request, "seed") or 0)
+    book = emberwound_rulebook
+    arena = _asked(request, "arena") or _first("arena", book.book.arenas, book.source)
+    return Bout(book, arena=arena, seed=_asked(request, "seed") or 0)
 
 
 @pytest.fixture
-def chronicle(request: pytest.FixtureRequest, rulebook: Rulebook) -> Chronicle:
+def emberwound_chronicle(request: pytest.FixtureRequest, emberwound_rulebook: Rulebook) -> Chronicle:
     """The chronicle of the bout that the marker names, or else of the book's first."""
     from emberwound import run
 
-    name = _asked(request, "bout") or _first("bout", rulebook.book.bouts, rulebook.source)
-    return run(rulebook, name, seed=_asked(request, "seed"))
+    book = emberwound_rulebook
+    name = _asked(request, "bout") or _first("bout", book.book.bouts, book.source)
+    return run(book, name, seed=_asked(request, "seed"))
 
 
 def _asked(request: pytest.FixtureRequest, key: str) -> Any:

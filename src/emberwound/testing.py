@@ -1,6 +1,7 @@
 """What tests of your own rulebooks need: how many hits kill, and whether a bout still goes as a recorded one did.
 
-With pytest the fixtures `rulebook`, `bout` and `chronicle` come along, see docs/testing.md.
+With pytest the fixtures `emberwound_rulebook`, `emberwound_bout` and `emberwound_chronicle` come along, as
+docs/testing.md says.
 """
 
 from __future__ import annotations
