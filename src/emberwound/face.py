@@ -68,11 +68,12 @@ class Rulebook(Rules):
     ) -> WoundReport:
         """What an attack would do to a fighter, with its ledger; no bout is needed.
 
-        Of what is not named the first that fits is meant: `hurtbox`, `hitbox`, and whether it hits by its `blast`: if
-        it does nothing else to whom it touches. `guarded` asks the victim's guard from the front; `distance`
-        is that flown, or from the middle of a blast; `charge` is a share from 0 to 1; `combo_count` is how many wounds
-        came shortly before; `pools` are the values before it, the start of each that is not named. Raises RulebookError
-        for what the book does not have, and for what its layers never touch.
+        Anything you omit has a default: `hurtbox` and `hitbox` are those with which a victim who stands in front meets
+        it first, as `met_at` says, else the first match; `blast` is true of an attack that does nothing else. `guarded`
+        asks the victim's guard from the front; `distance` is that flown, or from the middle of a blast; `charge` is a
+        share from 0 to 1; `combo_count` is how many wounds came shortly before; `pools` are the values before it, the
+        start of each that you omit. Raises RulebookError for what the book does not have, and for what its layers
+        never touch.
         """
         return report(
             self,

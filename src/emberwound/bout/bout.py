@@ -302,7 +302,7 @@ class Bout:
         life: int | None = None,
         once: bool = False,
     ) -> Callable[[Callable[[Told], None]], Callable[[Told], None]]:
-        """A decorator: the function is told of every event of `kind`, when its tick is whole.
+        """A decorator: the function is called with every event of `kind`, when its tick is whole.
 
         `seat` asks for those that befell one seat, `by` for those it did; the seat may enter later. `life` asks for
         those of that life of the seat alone, up to its death; `once` for the first one alone. `off` ends it, and so

@@ -33,7 +33,7 @@ class Reason(Enum):
     COST = "cost", "needs {needs} {pool}, has {has}"
     DEAD = "dead", "dead; respawns in {wait}"
     OUT_OF_LIVES = "out_of_lives", "dead, with no life left"
-    OTHER_STAGE = "other_stage", "its stage has not that attack"
+    OTHER_STAGE = "other_stage", "this attack is not available in its current stage"
     HELD = "held", "held by another for {wait} more"
     HOLDS_NOBODY = "holds_nobody", "nobody is held that could be thrown"
     REPLACED = "replaced", "a press of another attack took its place"

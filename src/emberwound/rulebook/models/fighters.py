@@ -118,7 +118,7 @@ class Reaction(Table):
     """`[[fighters.X.reactions]]`: what fits the row, and how the fighter then reacts; the first that fits counts."""
 
     name: Name
-    """Its name, told by events."""
+    """Its name, as events have it."""
     guarded: Truth | None = None
     """That a guard took the hit, or that none did."""
     breaks: Truth | None = None
@@ -170,7 +170,7 @@ class FighterStage(Table):
     """`[[fighters.X.stages]]`: what changes for the rest of a life once a pool is low, such as of a boss."""
 
     name: Name
-    """Its name, told by events."""
+    """Its name, as events have it."""
     below: BelowShare
     """It begins with the tick after the pool holds less than this share of its maximum."""
     pool: Name | None = None

@@ -41,8 +41,8 @@ class Finding(msgspec.Struct, frozen=True, kw_only=True):
 FINDINGS: dict[str, tuple[Severity, str]] = {
     "refused": ("error", "the book cannot be loaded, so nothing of it runs"),
     "hurts-nobody": ("error", "the attack is carried out, and nobody there can ever be touched by it"),
-    "zero-wound": ("warning", "the hit counts, is told, and takes no points"),
-    "no-damage": ("warning", "the hit counts, is told, and takes no points"),
+    "zero-wound": ("warning", "the hit counts, is recorded, and takes no points"),
+    "no-damage": ("warning", "the hit counts, is recorded, and takes no points"),
     "held-behind": ("warning", "of several held attacks the first goes alone, for as long as it is held"),
     "after-the-end": ("warning", "every bout is over before, so it never comes"),
     "own-step": ("hint", "what the step does is not looked at here"),

@@ -13,7 +13,7 @@ CAUSES: dict[str, str] = {
     "no-push": "it hit, and its attack has no knockback",
     "refused": "the order was refused, for the reason named",
     "held-behind": "another held attack goes first for as long as it is held",
-    "out-of-reach": "it touched no hurtbox; how near it came is told",
+    "out-of-reach": "it touched no hurtbox; the answer says how near it came",
     "passed-over": "it touched a hurtbox and left it alone: because of its layer, an ally, its owner, the dead, "
     "protection, a touch before, a window or a posture in which the hurtbox was off, or a wall between",
     "guarded": "a guard took all of it",
@@ -35,7 +35,7 @@ CAUSES: dict[str, str] = {
     "interrupted": "its attack was broken off before",
     "blocked": "a wall, the bounds or a lock kept the body from moving",
     "switched-off": "the hazard was not on, or not ready to wound again",
-    "never-ordered": "nobody was told to",
+    "never-ordered": "nobody was ordered to",
     "never-entered": "the seat was not there",
 }
 """The closed list of causes; what stands behind a colon in an answer says which layer, pool, reason or end."""

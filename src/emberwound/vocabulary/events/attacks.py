@@ -168,7 +168,7 @@ class SwingEnded(Event, frozen=True, kw_only=True, tag="swing_ended"):
 
 
 class StrikeBlocked(Event, frozen=True, kw_only=True, tag="strike_blocked"):
-    """A strike would have touched its victim, but a wall stood between; told once for a swing and victim."""
+    """A strike would have touched its victim, but a wall stood between; emitted once for a swing and victim."""
 
     attack: str
     """Which attack."""

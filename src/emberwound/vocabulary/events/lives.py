@@ -24,7 +24,7 @@ class SeatEntered(Event, frozen=True, kw_only=True, tag="seat_entered"):
 class SeatLeft(Event, frozen=True, kw_only=True, tag="seat_left"):
     """A seat left the bout; what it counted, the seconds of its last life included.
 
-    Of one that leaves before its first tick nothing else is told.
+    Of one that leaves before its first tick nothing else is emitted.
     """
 
     counters: dict[str, float]
