@@ -21,6 +21,8 @@ from emberwound.vocabulary.orders import EndShot, Enter, Leave
 from emberwound.vocabulary.reasons import Reason
 
 if TYPE_CHECKING:
+    from collections.abc import Callable
+
     from emberwound.bout.state.world import World
     from emberwound.plan.script import Script
 
@@ -49,7 +51,7 @@ def agenda(world: World) -> None:
         calls.sort(key=lambda call: (call[0], _id(world, *call)))
     for timer, column in calls:
         if timer > Timer.SHOT_STEERING or _id(world, timer, column):
-            _TAKERS[timer](world, column)
+            DUE[timer](world, column)
     projectiles.free_ended(world)
     _script(world, tick)
     world.counts[Count.NEXT_DUE] = world.soonest()
@@ -78,32 +80,12 @@ def _corpse_goes(world: World, body: int) -> None:
     movement.remove(world, body, Reason.CORPSE_TIME_OVER)
 
 
-def _hit_stop_ends(world: World, body: int) -> None:
-    hit_stop.end(world, body)
-
-
-def _attack_goes_on(world: World, body: int) -> None:
-    timeline.run_stages(world, body)
-
-
-def _reaction_is_over(world: World, body: int) -> None:
-    reactions.end(world, body)
-
-
 def _push_is_due(world: World, body: int) -> None:
     knockback.start(world, [body])
 
 
-def _protection_is_over(world: World, body: int) -> None:
-    movement.bare(world, body)
-
-
 def _grab_is_over(world: World, body: int) -> None:
     grabs.end(world, body, Reason.TIME_OVER)
-
-
-def _affliction_works(world: World, column: int) -> None:
-    afflictions.work(world, column)
 
 
 def _shot_expires(world: World, shot: int) -> None:
@@ -118,10 +100,6 @@ def _shot_expires(world: World, shot: int) -> None:
 def _shot_turns(world: World, shot: int) -> None:
     if shot not in world.ended_shots:
         steering.steer(world, shot)
-
-
-def _death_bursts(world: World, body: int) -> None:
-    blasts.set_off_at_death(world, body)
 
 
 def _seat_enters(world: World, seat: int) -> None:
@@ -140,24 +118,24 @@ def _order_is_due(world: World, seat: int) -> None:
     world.counts[Count.ORDERS_PENDING] = 1
 
 
-_TAKERS = (
-    _death_bursts,
-    _corpse_goes,
-    _hit_stop_ends,
-    _attack_goes_on,
-    _reaction_is_over,
-    _push_is_due,
-    _protection_is_over,
-    _grab_is_over,
-    _affliction_works,
-    _shot_expires,
-    _shot_turns,
-    _seat_enters,
-    _seat_respawns,
-    _order_is_due,
-    _order_is_due,
-)
-"""What each timer calls for, in the order of the timers in the block."""
+DUE: dict[int, Callable[[World, int], None]] = {
+    Timer.DEATH_BLAST: blasts.set_off_at_death,
+    Timer.CORPSE_GONE: _corpse_goes,
+    Timer.HIT_STOP_END: hit_stop.end,
+    Timer.ATTACK_STAGE: timeline.run_stages,
+    Timer.REACTION_END: reactions.end,
+    Timer.KNOCKBACK: _push_is_due,
+    Timer.PROTECTION_END: movement.bare,
+    Timer.GRAB_END: _grab_is_over,
+    Timer.AFFLICTION: afflictions.work,
+    Timer.SHOT_LIFETIME: _shot_expires,
+    Timer.SHOT_STEERING: _shot_turns,
+    Timer.ENTER: _seat_enters,
+    Timer.RESPAWN: _seat_respawns,
+    Timer.BUFFERED_PRESS: _order_is_due,
+    Timer.HELD: _order_is_due,
+}
+"""What is called when a timer is due, with the column of the body, affliction, shot or seat that it is of."""
 
 
 def _come_and_go(world: World, script: Script, tick: int) -> None:

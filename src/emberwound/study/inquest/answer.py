@@ -48,6 +48,8 @@ class Cause(msgspec.Struct, frozen=True, kw_only=True):
     """The cause, such as `out-of-reach` or `passed-over:ally`."""
     told: str
     """The sentence."""
+    brief: str | None = None
+    """The same in a line of the story, which says already what it is about, and when."""
     time: float | None = None
     """When, in seconds of the bout."""
     tick: int | None = None

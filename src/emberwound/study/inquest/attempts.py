@@ -52,7 +52,8 @@ def about_blast(case: Case, began: AttackBegan, victim: str | None) -> Answer:
     causes = [
         missed(
             case,
-            f"{exploded.blast} ended {case.length(max(each.gap, 0.0))} from {each.seat}'s {each.hurtbox}",
+            exploded.blast,
+            (f"ended {case.length(max(each.gap, 0.0))} from {each.seat}'s {each.hurtbox}", ""),
             each,
             (f"blasts.{exploded.blast}.radius",),
         )

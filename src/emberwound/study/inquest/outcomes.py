@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
+import msgspec
+
 from emberwound.study.inquest.answer import Cause
 from emberwound.study.inquest.approach import first_through
 from emberwound.study.inquest.settings_of import STEPS, lines_of, order_key, seat_key
@@ -36,12 +38,17 @@ TOUCHES = (Guarded, Healed, PropStruck, Wounded)
 """The events of a touch that counted."""
 
 
-def missed(case: Case, told: str, near: Near, keys: tuple[str, ...] = ()) -> Cause:
-    """The cause of what came near a hurtbox, and no nearer; `keys` are what in the book led it there."""
+def missed(case: Case, what: str, brief: tuple[str, str], near: Near, keys: tuple[str, ...] = ()) -> Cause:
+    """The cause of what came near a hurtbox, and no nearer; `keys` are what in the book led it there.
+
+    `brief` says it in short, but for when: what stands before the time, and what stands after it.
+    """
+    before, after = brief
     return Cause(
         name="out-of-reach",
         set_by=lines_of(case, *keys),
-        told=told,
+        told=f"{what} {before} at {near.time:.3f} s{after}",
+        brief=f"it {before}{after}",
         time=near.time,
         tick=int(near.time * case.rate),
         seat=near.seat,
@@ -62,14 +69,15 @@ def through_window(case: Case, moments: Sequence[Moment], what: str, victim: str
     table = case.book.fighters[fighter].hurtboxes[hurtbox] if fighter else None
     begun = [each for each in case.all(AttackBegan, seat=seat) if each.tick <= tick]
     attack = case.book.attacks[begun[-1].attack] if begun else None
-    told = f"{what} passed through {seat}'s {hurtbox} at {time:.3f} s, while it was off"
+    through, why = f"passed through {seat}'s {hurtbox}", ", while it was off"
     if table is not None and table.postures and not (attack and hurtbox in attack.hurtboxes_off):
         set_by = lines_of(case, f"fighters.{fighter}.hurtboxes.{hurtbox}.postures")
-        told, name = f"{told}: it is on only while {' or '.join(table.postures)}", "passed-over:posture"
+        why, name = f"{why}: it is on only while {' or '.join(table.postures)}", "passed-over:posture"
     else:
         name = "passed-over:window"
         set_by = lines_of(case, f"attacks.{begun[-1].attack}.hurtboxes_off.{hurtbox}") if begun else ()
-    return [Cause(name=name, told=told, time=time, tick=tick, seat=seat, hurtbox=hurtbox, set_by=set_by)]
+    told, brief = f"{what} {through} at {time:.3f} s{why}", f"it {through}{why}"
+    return [Cause(name=name, told=told, brief=brief, time=time, tick=tick, seat=seat, hurtbox=hurtbox, set_by=set_by)]
 
 
 def _of(
@@ -95,8 +103,10 @@ def passed_over(case: Case, touch: PassedOver) -> Cause:
     """The cause of a touch that was passed over."""
     what = f"{touch.attack} {touch.shot}" if touch.shot else touch.attack
     why, keys = _why_passed_over(case, touch)
-    told = f"{what} touched {touch.seat}'s {touch.hurtbox} at {touch.time:.3f} s and left it alone: {why}"
-    return _of(f"passed-over:{PASSED[touch.reason]}", told, touch, lines_of(case, *keys))
+    whom = f"touched {touch.seat}'s {touch.hurtbox}"
+    told = f"{what} {whom} at {touch.time:.3f} s and left it alone: {why}"
+    cause = _of(f"passed-over:{PASSED[touch.reason]}", told, touch, lines_of(case, *keys))
+    return msgspec.structs.replace(cause, brief=f"it {whom} and left it alone: {why}")
 
 
 def _why_passed_over(case: Case, touch: PassedOver) -> tuple[str, tuple[str, ...]]:

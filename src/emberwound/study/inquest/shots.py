@@ -141,16 +141,15 @@ def _nobody(released: Released) -> Cause:
 
 
 def _miss(case: Case, released: Released, near: Near) -> Cause:
-    what = f"{released.attack} {released.shot}"
     side = near.side_for(_heading(case, released))
-    told = (
-        f"{what} passed {case.length(near.gap)} {_AS_IT_FLEW.get(side, side)} {near.seat}'s {near.hurtbox}"
+    how = (
+        f"passed {case.length(near.gap)} {_AS_IT_FLEW.get(side, side)} {near.seat}'s {near.hurtbox}"
         if near.gap > GRAZED
-        else f"{what} grazed {near.seat}'s {near.hurtbox} (0 {case.units})"
+        else f"grazed {near.seat}'s {near.hurtbox} (0 {case.units})"
     )
     bent = flight_keys(case, released.attack) if side in ("above", "below") else ()
     keys = aim_keys(case, released.by, released.attack, released.tick)
-    return missed(case, f"{told} at {near.time:.3f} s", near, (*keys, *bent))
+    return missed(case, f"{released.attack} {released.shot}", (how, ""), near, (*keys, *bent))
 
 
 _AS_IT_FLEW = {"in front of": "short of", "behind": "beyond"}
@@ -168,14 +167,15 @@ def _end(case: Case, released: Released, ended: ShotEnded, near: list[Near]) -> 
     place = case.point(ended.position)
     told = f"{released.attack} {released.shot} {ended.reason.say(place=place, wall=ended.wall, victim='', hurtbox='')}"
     last = near[0] if near and near[0].is_last else None
-    if last is not None:
-        told += f" at {ended.time:.3f} s, {case.length(last.gap)} short of {last.seat}'s {last.hurtbox}"
+    short = f"{case.length(last.gap)} short of {last.seat}'s {last.hurtbox}" if last else None
+    told += f" at {ended.time:.3f} s, {short}" if short else ""
     if ended.reason is Reason.FLOOR and (shot := case.book.attacks[released.attack].shot) is not None:
         told += f"; it was shot with {shot.speed:g} {case.units}/s"
         told += f" and falls with {shot.gravity_share:g} of the gravity" if shot.gravity_share != 1.0 else ""
     return Cause(
         name=f"ended:{ENDS[ended.reason]}",
         told=told,
+        brief=short,
         time=ended.time,
         tick=ended.tick,
         seat=near[0].seat if near else None,

@@ -93,7 +93,7 @@ def _miss(case: Case, began: AttackBegan, near: Near, moments: list[Moment]) -> 
     """How a swing missed a body, as its owner sees it."""
     behind = behind_of(began, near, moments)
     gap, whom = case.length(max(near.gap, 0.0)), f"{near.seat}'s {near.hurtbox}"
-    head = f"{began.seat}'s {began.attack} came within {gap} of {whom} at {near.time:.3f} s"
+    what, came = f"{began.seat}'s {began.attack}", f"came within {gap} of {whom}"
     owner = began.seat or ""
     at = min(moments, key=lambda each: abs(each.time - near.time))
     side = near.side_for(at.headings.get(owner, near.heading))
@@ -101,13 +101,14 @@ def _miss(case: Case, began: AttackBegan, near: Near, moments: list[Moment]) -> 
         told = [order_key(case, owner, began.tick, part) for part in ("facing", "aim", "move")]
         mine = f"{seat_key(case, owner)}.facing" if seat_key(case, owner) else ""
         keys: tuple[str, ...] = (mine, *told, *place_keys(case, near.seat))
-        return missed(case, f"{head}: {near.seat} is behind {owner}, who faces the other way", near, keys)
+        why = f": {near.seat} is behind {owner}, who faces the other way"
+        return missed(case, what, (came, why), near, keys)
     boxes = tuple(f"{hitbox}.{part}" for hitbox in _hitboxes(case, began) for part in PARTS)
     if behind == "hitbox":
-        return missed(case, f"{head}: its hitbox is behind {owner}, and {near.seat} in front", near, boxes)
+        return missed(case, what, (came, f": its hitbox is behind {owner}, and {near.seat} in front"), near, boxes)
     how = {"in front of": "beyond it", "behind": "short of it"}.get(side, f"{side} it")
     places = place_keys(case, near.seat) if side in ("in front of", "behind") else ()
-    return missed(case, f"{head}, {how}", near, (*boxes, *places))
+    return missed(case, what, (came, f", {how}"), near, (*boxes, *places))
 
 
 PARTS = ("from", "to")

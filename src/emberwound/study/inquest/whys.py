@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import re
 from typing import TYPE_CHECKING
 
 from emberwound.study.inquest.attempts import of_attack
@@ -56,7 +55,4 @@ def _in_a_line(answer: Answer) -> str | None:
         cause = next((each for each in answer.causes if each.gap is not None), cause)
         if cause.gap is None or answer.cause.name in ("hit", "interrupted"):
             return None
-    told = re.sub(r"^(?:\S+'s )?\S+(?: \d+)? (?=passed|came within|touched)", "it ", cause.told)
-    if cause.name.startswith("ended:"):
-        told = cause.told.rpartition(", ")[2]
-    return re.sub(r" at \d+\.\d+ s", "", told)
+    return cause.brief
