@@ -181,33 +181,16 @@ def asked_hit(  # noqa: PLR0913 (each is a circumstance of its own, by name)
     book does not have, numbers out of range, and for what can never happen: no way of the attack touches the hurtbox's
     layer.
     """
-    ways = named_ways(rules, attack, hitbox, blast=blast)
     fighter = rules.book.bodies[known_name("fighter or prop", victim, rules.book.bodies)]
-    boxes = fighter.hurtboxes
-    is_asked = hurtbox is None and len(boxes) > 1 and not all(way.blast for way in ways)
-    met = stands_before(rules, attack, victim) if is_asked else None
-    ways.sort(key=lambda way: (pushing and way.options.push is None, met is not None and way.hitbox != met.hitbox))
-    if hurtbox is not None:
-        names = [known_name(f"hurtbox of {victim}", hurtbox, boxes)]
-    else:
-        names = sorted(boxes, key=lambda name: met is None or name != met.hurtbox)
-    found = next(((way, name) for way in ways for name in names if way.touches(boxes[name].layer)), None)
-    if found is None:
-        raise _untouched(attack, victim, ways, {name: boxes[name].layer for name in names})
-    way, name = found
-    throws = rules.book.attacks[attack].throw and not way.blast
+    way, name, met = _chosen(
+        rules, attack, victim, named_ways(rules, attack, hitbox, blast=blast), hurtbox, pushing=pushing
+    )
+    throws = bool(rules.book.attacks[attack].throw and not way.blast)
+    _check_circumstance(rules, victim, way, distance, combo_count, guarded=guarded)
     if throws and hurtbox is not None:
         raise refuse("hurtbox", hurtbox, f"{attack} is a throw, which hits the whole body; leave it out")
     if throws and guarded:
         raise refuse("guarded", guarded, f"{attack} is a throw, which no guard stops; leave it out")
-    radius = rules.book.blasts[way.blast].radius if way.blast else inf
-    if not is_number(distance) or not 0.0 <= distance <= radius:
-        allowed = f"allowed: 0 to {radius:g}, its radius" if way.blast else "allowed: a finite number from 0 up"
-        raise refuse("distance", distance, allowed)
-    if isinstance(combo_count, bool) or not isinstance(combo_count, int) or combo_count < 0:
-        raise refuse("combo_count", combo_count, "allowed: a whole number from 0 up")
-    if guarded and (victim in rules.book.props or rules.book.fighters[victim].guard is None):
-        raise refuse("guarded", guarded, f"{victim} has no guard; give it one")
     if way.blast and charge is not None:
         raise refuse("charge", charge, f"no charge makes the blast of {attack} stronger; leave it out")
     terms, stats = _victim_of(rules, victim)
@@ -227,8 +210,44 @@ def asked_hit(  # noqa: PLR0913 (each is a circumstance of its own, by name)
         ),
         guarded,
         falloff_share(way.wound.falloff, float(distance)) if way.blast and way.wound.falloff else 1.0,
-        met.distance if met is not None and met.hurtbox == name and not throws else None,
+        None if throws else met,
     )
+
+
+def _chosen(
+    rules: Rules, attack: str, victim: str, ways: list[Way], hurtbox: str | None, *, pushing: bool
+) -> tuple[Way, str, float | None]:
+    """The way and the hurtbox that are meant, and how far in front the victim stands where these are those met first.
+
+    Raises RulebookError where no way touches the layer of any hurtbox that is meant.
+    """
+    boxes = rules.book.bodies[victim].hurtboxes
+    is_asked = hurtbox is None and len(boxes) > 1 and not all(way.blast for way in ways)
+    met = stands_before(rules, attack, victim) if is_asked else None
+    ways.sort(key=lambda way: (pushing and way.options.push is None, met is not None and way.hitbox != met.hitbox))
+    if hurtbox is not None:
+        names = [known_name(f"hurtbox of {victim}", hurtbox, boxes)]
+    else:
+        names = sorted(boxes, key=lambda name: met is None or name != met.hurtbox)
+    found = next(((way, name) for way in ways for name in names if way.touches(boxes[name].layer)), None)
+    if found is None:
+        raise _untouched(attack, victim, ways, {name: boxes[name].layer for name in names})
+    way, name = found
+    return way, name, met.distance if met is not None and met.hurtbox == name else None
+
+
+def _check_circumstance(
+    rules: Rules, victim: str, way: Way, distance: float, combo_count: int, *, guarded: bool
+) -> None:
+    """Refuse numbers out of range, and a guard that the victim does not have. Raises RulebookError."""
+    radius = rules.book.blasts[way.blast].radius if way.blast else inf
+    if not is_number(distance) or not 0.0 <= distance <= radius:
+        allowed = f"allowed: 0 to {radius:g}, its radius" if way.blast else "allowed: a finite number from 0 up"
+        raise refuse("distance", distance, allowed)
+    if isinstance(combo_count, bool) or not isinstance(combo_count, int) or combo_count < 0:
+        raise refuse("combo_count", combo_count, "allowed: a whole number from 0 up")
+    if guarded and (victim in rules.book.props or rules.book.fighters[victim].guard is None):
+        raise refuse("guarded", guarded, f"{victim} has no guard; give it one")
 
 
 def named_ways(rules: Rules, attack: str, hitbox: object, *, blast: bool | None) -> list[Way]:
