@@ -118,7 +118,7 @@ def test_a_miss_is_told_with_its_distance_and_the_least_turn_that_hits() -> None
             [("at = [0, 0] }", 'at = [0, 0], team = "a" }'), ('facing = "left" }', 'facing = "left", team = "a" }')],
             "passed-over:ally",
             "lee and sedge are both of team a, and it does not hit allies",
-            r"attacks\.dart\.hits_allies = true",
+            r"bouts\.watch\.seats\.sedge\.team left out",
         ),
         (
             [

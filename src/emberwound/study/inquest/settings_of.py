@@ -10,6 +10,7 @@ from typing import TYPE_CHECKING, Any
 from pydantic import BaseModel
 
 if TYPE_CHECKING:
+    from emberwound.study.inquest.answer import Cause
     from emberwound.study.inquest.case import Case
 
 LONGEST = 60
@@ -134,3 +135,34 @@ def flight_keys(case: Case, attack: str) -> tuple[str, ...]:
     key = f"attacks.{attack}.shot"
     falls = [f"{key}.gravity_share"] if shot.gravity_share and case.plan.space.has_heights else []
     return (f"{key}.speed", *falls, *([f"{key}.drag"] if shot.drag else []))
+
+
+def what_allows(case: Case, attack: str, cause: Cause, tick: int) -> dict[str, Any]:
+    """What would let a touch count that was passed over, as an author would change it; nothing where that is unclear.
+
+    An ally gets a team of its own, but for what heals, and for seats that no script has.
+    """
+    key, why = f"attacks.{attack}", cause.name.partition(":")[2]
+    if not cause.name.startswith("passed-over") or cause.seat is None:
+        return {}
+    fighter, theirs = case.fighter_or_none(cause.seat, tick), seat_key(case, cause.seat)
+    if why == "ally" and theirs and case.book.attacks[attack].heal == 0.0:
+        return {f"{theirs}.team": None}
+    changes: dict[str, dict[str, Any]] = {
+        "ally": {f"{key}.hits_allies": True},
+        "owner": {f"{key}.hits_owner": True},
+        "layer": {f"{key}.layers": None},
+        "protected": {f"fighters.{fighter}.respawn_protection": 0} if fighter else {},
+    }
+    return changes.get(why, {})
+
+
+def said(value: object) -> str:
+    """How a changed value is told."""
+    if value is None:
+        return "left out"
+    if isinstance(value, bool):
+        return f"= {str(value).lower()}"
+    if isinstance(value, list):
+        return f"= [{', '.join(f'{each:g}' for each in value)}]"
+    return f'= "{value}"' if isinstance(value, str) else f"= {value:g}"

@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING, Any
 from emberwound.study.inquest.answer import Trial
 from emberwound.study.inquest.outcomes import outcome
 from emberwound.study.inquest.play import Play, played
+from emberwound.study.inquest.settings_of import said, what_allows
 from emberwound.vocabulary.errors import BoutError, RulebookError
 from emberwound.vocabulary.events import Healed, PropStruck, Released, Wounded
 from emberwound.vocabulary.orders import Order
@@ -315,18 +316,7 @@ def _larger(case: Case, released: Released, attack: Attack, near: Near | None) -
 
 def _allow(case: Case, released: Released, cause: Cause) -> Trial | None:
     """What lets a touch count that was passed over."""
-    key, why = f"attacks.{released.attack}", cause.name.partition(":")[2]
-    fighter = case.fighter_of(cause.seat or "", released.tick) if cause.seat in case.teams else None
-    changes: dict[str, dict[str, Any]] = {
-        "ally": {f"{key}.hits_allies": True},
-        "owner": {f"{key}.hits_owner": True},
-        "layer": {f"{key}.layers": None},
-        "protected": {f"fighters.{fighter}.respawn_protection": 0} if fighter else {},
-    }
-    change = changes.get(why)
-    then = _edited(case, released, change, cause.seat) if change else None
-    if not change or not then:
-        return None
-    ((name, value),) = change.items()
-    told = "left out" if value is None else f"= {str(value).lower()}"
-    return Trial(change=f"{name} {told}", then=then, runs=1)
+    changes = what_allows(case, released.attack, cause, released.tick)
+    then = _edited(case, released, changes, cause.seat) if changes else None
+    told = ", ".join(f"{name} {said(value)}" for name, value in changes.items())
+    return Trial(change=told, then=then, runs=1) if then else None

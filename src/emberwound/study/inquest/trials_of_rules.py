@@ -7,8 +7,7 @@ from typing import TYPE_CHECKING, Any
 
 from emberwound.study.inquest.answer import Trial
 from emberwound.study.inquest.play import played
-from emberwound.study.inquest.settings_of import value_at
-from emberwound.study.inquest.trials_of_swings import said
+from emberwound.study.inquest.settings_of import said, value_at
 from emberwound.vocabulary.errors import EmberwoundError
 
 if TYPE_CHECKING:

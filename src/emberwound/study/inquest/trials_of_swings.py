@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, Any
 from emberwound.study.inquest.answer import Trial
 from emberwound.study.inquest.outcomes import outcome
 from emberwound.study.inquest.play import played
-from emberwound.study.inquest.settings_of import seat_key
+from emberwound.study.inquest.settings_of import said, seat_key, what_allows
 from emberwound.vocabulary.errors import BoutError, RulebookError
 from emberwound.vocabulary.events import Healed, PropStruck, Wounded
 
@@ -33,7 +33,8 @@ def trial_of_swing(
         if "who faces the other way" in cause.told:
             return _facing(case, began, near[0])
         return _moved(case, began, near[0])
-    return allow(case, began, cause)
+    changes = what_allows(case, began.attack, cause, began.tick)
+    return _edited(case, began, cause.seat or "", changes)
 
 
 def _mirrored(case: Case, began: AttackBegan, near: Near) -> Trial | None:
@@ -56,21 +57,6 @@ def _facing(case: Case, began: AttackBegan, near: Near) -> Trial | None:
     return _edited(case, began, near.seat, {f"{key}.facing": "right" if heading > 0 else "left"})
 
 
-def allow(case: Case, began: AttackBegan, cause: Cause) -> Trial | None:
-    """What lets a touch count that was passed over: another team, or layers, or what the attack may touch."""
-    key, why = f"attacks.{began.attack}", cause.name.partition(":")[2]
-    if not cause.name.startswith("passed-over") or cause.seat is None:
-        return None
-    attack, theirs = case.book.attacks[began.attack], seat_key(case, cause.seat)
-    if why == "layer":
-        return _edited(case, began, cause.seat, {f"{key}.layers": None})
-    if why != "ally":
-        return None
-    if theirs and attack.heal == 0.0:
-        return _edited(case, began, cause.seat, {f"{theirs}.team": None})
-    return _edited(case, began, cause.seat, {f"{key}.hits_allies": True})
-
-
 def _edited(case: Case, began: AttackBegan, victim: str, changes: dict[str, Any]) -> Trial | None:
     """The swing under changed rules; None if it does not hit."""
     if not changes:
@@ -82,17 +68,6 @@ def _edited(case: Case, began: AttackBegan, victim: str, changes: dict[str, Any]
     then = strikes(play, case, began, victim) if play else None
     told = ", ".join(f"{name} {said(value)}" for name, value in changes.items())
     return Trial(change=told, then=then, runs=1) if then else None
-
-
-def said(value: object) -> str:
-    """How a changed value is told."""
-    if value is None:
-        return "left out"
-    if isinstance(value, bool):
-        return f"= {str(value).lower()}"
-    if isinstance(value, list):
-        return f"= [{', '.join(f'{each:g}' for each in value)}]"
-    return f'= "{value}"' if isinstance(value, str) else f"= {value:g}"
 
 
 def _moved(case: Case, began: AttackBegan, near: Near) -> Trial | None:
