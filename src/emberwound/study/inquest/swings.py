@@ -22,52 +22,76 @@ if TYPE_CHECKING:
 
 def about_swing(case: Case, began: AttackBegan, victim: str | None = None, *, tries: bool = True) -> Answer:
     """What became of an attack that strikes, with regard to one seat or to all foes."""
-    owner = began.seat or ""
-    question = f"what became of {owner}'s {began.attack} of tick {began.tick}?"
-    hits = [
-        cause
-        for event in case.chronicle.events
-        if isinstance(event, TOUCHES)
-        and event.by == owner
-        and event.attack == began.attack
-        and victim in (None, event.seat)
-        and case.follows(event, began.seq)
-        for cause in [outcome(case, event)]
-        if cause is not None
-    ]
+    question = f"what became of {began.seat}'s {began.attack} of tick {began.tick}?"
+    hits = _hits(case, began, victim)
     if hits:
         return Answer(question=question, causes=tuple(sorted(hits, key=lambda each: each.name == "hit")))
-    cut = next((each for each in case.all(Interrupted, seat=owner) if case.follows(each, began.seq)), None)
-    if cut is None:
-        upto = case.over(began)
-        cuts = [each for each in case.all(Interrupted, seat=owner) if each.attack == began.attack]
-        cut = next((each for each in cuts if began.tick <= each.tick <= upto), None)
     moments, touched = sweep(case, began)
-    attack = case.book.attacks[began.attack]
-    balm = attack.heal > 0.0 or (attack.damage == 0.0 and attack.revive)
-    near = [
-        each
-        for each in nearest(moments)
-        if victim == each.seat or (victim is None and case.are_foes(owner, each.seat) is not balm)
-    ]
-    near = [each for each in near if each.seat in case.teams]
-    passed = [passed_over(case, each) for each in touched if victim in (None, each.seat)]
-    passed = [each for each in passed if not balm or each.name != "passed-over:owner"]
-    passed = sorted(passed, key=lambda each: each.name == "passed-over:dead")
-    foes = [each for each in passed if victim is not None or case.are_foes(owner, each.seat or "") is not balm]
-    blocked = [_blocked(each) for each in case.all(StrikeBlocked, by=owner) if case.follows(each, began.seq)]
-    misses = [_miss(case, began, each, moments) for each in near]
-    foes = through_window(case, moments, f"{owner}'s {began.attack}", victim) + foes
-    causes = [*foes, *blocked, *misses]
-    if cut is not None:  # it tells of itself first where the swing was not over
-        late = bool(moments) and cut.time > moments[-1].time + 1.0 / case.rate
-        causes.insert(len(causes) if late else len(foes) + len(blocked), cut_off(case, cut))
-    causes += [each for each in passed if each not in foes and each.seat != owner]
-    if not moments and not causes:
-        causes = [_never_on(case, began)]
-    causes = causes or [_nobody(began)]
+    near = [each for each in nearest(moments) if each.seat in case.teams and _is_meant(case, began, each.seat, victim)]
+    causes = _causes(case, began, victim, moments, touched, near)
     trial = trial_of_swing(case, began, causes[0], near, moments) if tries else None
     return Answer(question=question, causes=tuple(causes), trial=trial)
+
+
+def _hits(case: Case, began: AttackBegan, victim: str | None) -> list[Cause]:
+    """What its hits on one seat, or on anybody, came to."""
+    mine = [
+        event
+        for event in case.chronicle.events
+        if isinstance(event, TOUCHES) and event.by == began.seat and event.attack == began.attack
+    ]
+    meant = [each for each in mine if victim in (None, each.seat) and case.follows(each, began.seq)]
+    return [cause for each in meant if (cause := outcome(case, each)) is not None]
+
+
+def _heals(case: Case, began: AttackBegan) -> bool:
+    """Whether a swing is meant for friends: it heals, or revives without wounding."""
+    attack = case.book.attacks[began.attack]
+    return attack.heal > 0.0 or (attack.damage == 0.0 and attack.revive)
+
+
+def _is_meant(case: Case, began: AttackBegan, seat: str, victim: str | None) -> bool:
+    """Whether a swing was likely meant for a seat: the one named, else a foe; a friend, if it heals."""
+    if victim is not None:
+        return victim == seat
+    return case.are_foes(began.seat or "", seat) is not _heals(case, began)
+
+
+def _causes(
+    case: Case,
+    began: AttackBegan,
+    victim: str | None,
+    moments: list[Moment],
+    touched: list[PassedOver],
+    near: list[Near],
+) -> list[Cause]:
+    """Why a swing hit nobody, the first true cause first: what it passed over, a wall, its end, how near it came."""
+    owner = began.seat or ""
+    passed = [passed_over(case, each) for each in touched if victim in (None, each.seat)]
+    passed = [each for each in passed if each.name != "passed-over:owner" or not _heals(case, began)]
+    passed = sorted(passed, key=lambda each: each.name == "passed-over:dead")
+    foes = [each for each in passed if victim is not None or _is_meant(case, began, each.seat or "", None)]
+    blocked = [_blocked(each) for each in case.all(StrikeBlocked, by=owner) if case.follows(each, began.seq)]
+    through = through_window(case, moments, f"{owner}'s {began.attack}", victim)
+    causes = [*through, *foes, *blocked, *(_miss(case, began, each, moments) for each in near)]
+    cut = _cut_of(case, began)
+    if cut is not None:  # it comes first where the swing was not over
+        late = bool(moments) and cut.time > moments[-1].time + 1.0 / case.rate
+        causes.insert(len(causes) if late else len(through) + len(foes) + len(blocked), cut_off(case, cut))
+    causes += [each for each in passed if each not in foes and each.seat != owner]
+    if not causes:
+        causes = [_nobody(began) if moments else _never_on(case, began)]
+    return causes
+
+
+def _cut_of(case: Case, began: AttackBegan) -> Interrupted | None:
+    """What broke a swing off, if anything did."""
+    cuts = case.all(Interrupted, seat=began.seat or "")
+    followed = next((each for each in cuts if case.follows(each, began.seq)), None)
+    if followed is not None:
+        return followed
+    upto = case.over(began)
+    return next((each for each in cuts if each.attack == began.attack and began.tick <= each.tick <= upto), None)
 
 
 def sweep(case: Case, began: AttackBegan) -> tuple[list[Moment], list[PassedOver]]:
