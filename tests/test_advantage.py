@@ -121,3 +121,22 @@ def test_who_attacks_first_is_printed(tmp_path_factory: pytest.TempPathFactory) 
     done = command("draw", "reaction", "spar.toml", "jab", "striker", *push, folder=folder)
     assert (done.returncode, done.stderr) == (0, "") and "distance 1.2" in done.stdout
     assert "written: emberwound-out/reaction-jab-striker.png" in done.stdout
+
+
+def test_a_guarded_push_has_a_picture_of_its_own_and_a_bout_that_nobody_survives_says_so(
+    tmp_path_factory: pytest.TempPathFactory,
+) -> None:
+    folder = tmp_path_factory.mktemp("alone")
+    pushing = SPAR.replace("[attacks.jab]\n", "[attacks.jab]\npush = { distance = 1.2 }\n", 1)
+    (folder / "spar.toml").write_text(pushing, encoding="utf-8")
+    for words in ((), ("--guarded",)):
+        done = command("draw", "knockback", "spar.toml", "jab", "striker", *words, folder=folder)
+        assert (done.returncode, done.stderr) == (0, "")
+    drawn = sorted(each.name for each in (folder / "emberwound-out").iterdir())
+    assert drawn == ["knockback-jab-striker-guarded.png", "knockback-jab-striker.png"]
+    alone = SPAR.replace("floor = 0", 'floor = 0\non_elimination = "end"', 1) + (
+        "hazards.pit = { at = [3, 0], radius = 1, fatal = true }\n"
+        '[bouts.one]\narena = "mat"\nseconds = 1\nseats.a = { fighter = "striker", at = [3, 0] }\n'
+    )
+    told = [line.text for line in ew.study.tell_story(ew.run(ew.Rulebook.parse(alone), "one"))]
+    assert "the bout is over: nobody is left" in told, told
