@@ -44,6 +44,9 @@ SHARES = np.linspace(0.0, 1.0, 9)
 HARDY = 1000.0
 """By so much the vital pool of a foe is larger that is to outlive a hit."""
 
+HEIGHTS = 4.0
+"""Who stands before somebody who shoots is no further away than so many of its heights."""
+
 LONGEST = 5
 """Seconds for which what an attack sends out is followed."""
 
@@ -203,7 +206,7 @@ def reach_of(rules: Rules, attack: str, victim: str, *, by: str | None = None, a
 
 @lru_cache(maxsize=1024)
 def _reach(rules: Rules, attack: str, victim: str, owner: str, arena: str) -> Reach:
-    near = rules.book.fighters[owner].body.radius + rules.book.fighters[victim].body.radius
+    near = _touching(rules, owner, victim)
     far = max(near + _furthest(rules, attack, victim, owner, arena), near)
     ticks = longest(rules, attack)
     touch, last, missed = None, near, near
@@ -227,21 +230,34 @@ def _reach(rules: Rules, attack: str, victim: str, owner: str, arena: str) -> Re
     )
 
 
+PLACES = (0.5, 0.0, 0.25, 0.75)
+"""Where a victim stands in front, as shares of the way from body against body to the end of a reach, in this order."""
+
+
 def stands_before(rules: Rules, attack: str, victim: str) -> Stand | None:
     """What an attack meets first of a fighter who stands in front, halfway into its reach; None if it hits nowhere.
 
-    Where it passes halfway, the end of its reach counts. None too of a prop, an attack that nobody has, and a book
-    without arenas.
+    The reach is that of a strike's hitboxes as they stand, and of what is shot no more than a few heights of its owner.
+    Where it passes there, other places are tried. None too of a prop, an attack that nobody has, and a book without
+    arenas. One bout is enough for most attacks, where the exact `reach_of` takes some thirty.
     """
     is_owned = any(attack in each.all_attacks for each in rules.book.fighters.values())
     arena = next(iter(rules.book.arenas), None)
     if arena is None or not is_owned or victim not in rules.book.fighters:
         return None
-    owner = owner_of(rules, attack)
-    told = reach_of(rules, attack, victim, by=owner, arena=arena)
-    if told.distance is None:
-        return None
-    return _first_stand(rules, told, arena, ((told.touching + told.distance) / 2.0, told.distance))
+    return _stands_before(rules, attack, victim, owner_of(rules, attack), arena)
+
+
+@lru_cache(maxsize=1024)
+def _stands_before(rules: Rules, attack: str, victim: str, owner: str, arena: str) -> Stand | None:
+    near = _touching(rules, owner, victim)
+    table, foe = rules.book.attacks[attack], rules.book.fighters[victim].body
+    far = _extent(rules, attack, owner, arena) + foe.radius if table.strike is not None else near
+    if table.strike is None or table.lunge is not None:
+        sent = _furthest(rules, attack, victim, owner, arena)
+        far = max(far, min(near + sent, near + HEIGHTS * rules.book.fighters[owner].body.height))
+    distances = (near + share * max(far - near, 0.0) for share in PLACES)
+    return _first_stand(rules, attack, victim, owner, arena, distances)
 
 
 def nearest_stand(rules: Rules, told: Reach, arena: str) -> Stand | None:
@@ -249,16 +265,24 @@ def nearest_stand(rules: Rules, told: Reach, arena: str) -> Stand | None:
     if told.distance is None:
         return None
     halfway = (told.touching + told.distance) / 2.0
-    return _first_stand(rules, told, arena, (told.touching, halfway, told.distance))
+    places = (told.touching, halfway, told.distance)
+    return _first_stand(rules, told.attack, told.victim, told.by, arena, places)
 
 
-def _first_stand(rules: Rules, told: Reach, arena: str, distances: Iterable[float]) -> Stand | None:
+def _first_stand(
+    rules: Rules, attack: str, victim: str, owner: str, arena: str, distances: Iterable[float]
+) -> Stand | None:
     """The first of some distances at which an attack meets its victim."""
     for distance in distances:
-        touch = _touch_at(rules, told.attack, told.victim, told.by, arena, distance, longest(rules, told.attack))
+        touch = _touch_at(rules, attack, victim, owner, arena, distance, longest(rules, attack))
         if touch is not None:
             return Stand(distance, touch.hurtbox, touch.hitbox)
     return None
+
+
+def _touching(rules: Rules, owner: str, victim: str) -> float:
+    """How far apart two fighters stand body against body."""
+    return rules.book.fighters[owner].body.radius + rules.book.fighters[victim].body.radius
 
 
 def _touch_at(
