@@ -60,11 +60,10 @@ def _judge_contacts(world: World) -> None:
     world.contacts = 0
     world.touches, world.struck = [], []
     if len(queue) >= MANY:
-        shapes = [entry.contact.shape for entry in queue]
+        shapes = [entry.shape for entry in queue]
         most, first_wall = world.plan.most_hurtboxes, world.block.first_wall
         victims.read(world, [shape // most for shape in shapes if 0 <= shape < first_wall])
     heapify(queue)
     while queue:
-        _, contact = heappop(queue)
-        for following in contact.judge(world):
+        for following in heappop(queue).contact.judge(world):
             heappush(queue, following)

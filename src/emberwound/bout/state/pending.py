@@ -101,10 +101,6 @@ class HitLocation(NamedTuple):
 class Judged(Protocol):
     """A contact that knows how it is judged."""
 
-    @property
-    def shape(self) -> int:
-        """The hurtbox that it touches, among the shapes; one of a wall, or -1, where it touches none."""
-
     def judge(self, world: Any) -> list[QueuedContact]:
         """Let it take effect in a world; the entries that follow from it in the same tick."""
 
@@ -113,11 +109,12 @@ class QueuedContact(NamedTuple):
     """An entry of the queue of a tick, and what decides when its turn comes.
 
     That is the fraction of the tick, then at one instant the attacker's seat, the number of the release, the hitbox,
-    and the victim's body.
+    and the victim's body. `shape` is what it touches, among the shapes: a hurtbox, a wall, or -1 for none of them.
     """
 
     order: tuple[float, int, int, int, int]
     contact: Judged
+    shape: int = -1
 
 
 class PendingGrab(NamedTuple):

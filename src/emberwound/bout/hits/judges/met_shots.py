@@ -58,11 +58,6 @@ class StruckShot(NamedTuple):
     swing: Swing
     rank: int
 
-    @property
-    def shape(self) -> int:
-        """No hurtbox."""
-        return -1
-
     def judge(self, world: World) -> list[QueuedContact]:
         """The shot is sent back, or loses points; its next contact in this tick, if any."""
         return _strike(world, self)
@@ -89,11 +84,6 @@ class MeetingShots(NamedTuple):
     touch: VolumeContact
     one: MetShot
     other: MetShot
-
-    @property
-    def shape(self) -> int:
-        """No hurtbox."""
-        return -1
 
     def judge(self, world: World) -> list[QueuedContact]:
         """Each loses the other's points that it can take; one without health ends, or pierces.

@@ -44,6 +44,7 @@ def contacts_of(world: World, count: int) -> list[QueuedContact]:
         QueuedContact(
             (line[FoundColumn.FRACTION], mark[ShotMark.OWNER], mark[ShotMark.ID], 0, 0),
             ShotContact(line, what, segment, mark),
+            what[FoundMark.SHAPE] if what[FoundMark.WHAT] == Met.SHAPE else -1,
         )
         for line, what, segment, mark in zip(lines, found_marks.T.tolist(), segments, marks, strict=True)
     ]
@@ -56,11 +57,6 @@ class ShotContact(NamedTuple):
     found: list[int]
     segment: list[float]
     mark: list[int]
-
-    @property
-    def shape(self) -> int:
-        """The shape that it meets, or -1."""
-        return self.found[FoundMark.SHAPE] if self.found[FoundMark.WHAT] == Met.SHAPE else -1
 
     def judge(self, world: World) -> list[QueuedContact]:
         """Let the shot do what it does there; its next contact in this tick, if it goes on and has one."""

@@ -64,12 +64,12 @@ def contacts_of(world: World, touches: list[VolumeContact]) -> list[QueuedContac
         if touch.volume >= block.first_hazard:
             is_hazard = touch.volume < block.first_hazard + len(world.plan.hazards)
             area = (HazardContact if is_hazard else AreaContact)(touch, number_of(seat))
-            found.append(QueuedContact((touch.share, AFTER_BODIES, touch.volume, 0, victim), area))
+            found.append(QueuedContact((touch.share, AFTER_BODIES, touch.volume, 0, victim), area, touch.shape))
             continue
         swing = swing_of(world, touch.volume // most)
         if swing is not None:
             order = (touch.share, mark_of(swing.by), swing.cause, rank, victim)
-            found.append(QueuedContact(order, StrikeContact(touch, number_of(seat), swing, rank)))
+            found.append(QueuedContact(order, StrikeContact(touch, number_of(seat), swing, rank), touch.shape))
     return found
 
 
@@ -105,11 +105,6 @@ class StrikeContact(NamedTuple):
     seat: int
     swing: Swing
     rank: int
-
-    @property
-    def shape(self) -> int:
-        """The hurtbox that it touches."""
-        return self.touch.shape
 
     def judge(self, world: World) -> list[QueuedContact]:
         """It counts once a victim, or again after a while, but not when its owner is beaten too long."""
@@ -212,11 +207,6 @@ class HazardContact(NamedTuple):
     touch: VolumeContact
     seat: int
 
-    @property
-    def shape(self) -> int:
-        """The hurtbox that it touches."""
-        return self.touch.shape
-
     def judge(self, world: World) -> list[QueuedContact]:
         """One wound a victim, whatever the hurtbox, and again after its time."""
         return _hazard(world, self.touch, self.seat)
@@ -250,11 +240,6 @@ class AreaContact(NamedTuple):
 
     touch: VolumeContact
     seat: int
-
-    @property
-    def shape(self) -> int:
-        """The hurtbox that it touches."""
-        return self.touch.shape
 
     def judge(self, world: World) -> list[QueuedContact]:
         """It is noted; what comes of it is settled after the deaths of the tick."""
