@@ -6,9 +6,7 @@ from typing import TYPE_CHECKING, Any
 
 from emberwound.rulebook import Rules
 from emberwound.rulebook.schema import json_schema
-from emberwound.study.advantage import advantage_of
 from emberwound.study.knockback import knockback_report
-from emberwound.study.reach import reach_of
 from emberwound.study.reaction import reaction_report
 from emberwound.study.timing import timing
 from emberwound.study.wound import report
@@ -167,6 +165,8 @@ class Rulebook(Rules):
         `by` is the first fighter that has the attack when it is not named, and the `arena`, whose space and gravity
         count, the first. Raises RulebookError for what the book does not have, and for an attack that nobody has.
         """
+        from emberwound.study.reach import reach_of
+
         return reach_of(self, attack, victim, by=by, arena=arena)
 
     def advantage(self, attack: str, victim: str, *, by: str | None = None) -> Advantage:
@@ -174,4 +174,6 @@ class Rulebook(Rules):
 
         `by` is the first fighter that has the attack when it is not named. Raises RulebookError.
         """
+        from emberwound.study.advantage import advantage_of
+
         return advantage_of(self, attack, victim, by=by)

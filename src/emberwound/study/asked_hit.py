@@ -29,7 +29,6 @@ from emberwound.rulebook.terms import (
     wound_rules_of,
     wound_terms,
 )
-from emberwound.study.reach import stands_before
 from emberwound.vocabulary.events import WHOLE_BODY
 
 if TYPE_CHECKING:
@@ -221,6 +220,8 @@ def _chosen(
 
     Raises RulebookError where no way touches the layer of any hurtbox that is meant.
     """
+    from emberwound.study.reach import stands_before  # brings the running world, which no other question needs
+
     boxes = rules.book.bodies[victim].hurtboxes
     is_asked = hurtbox is None and len(boxes) > 1 and not all(way.blast for way in ways)
     met = stands_before(rules, attack, victim) if is_asked else None
