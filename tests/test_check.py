@@ -12,8 +12,8 @@ import pytest
 
 import emberwound as ew
 from conftest import emberwound
-from emberwound.rulebook.lines import lines_of
-from emberwound.study.check.finding import FINDINGS
+from emberwound.rulebook.load import lines_of
+from emberwound.study.check.survey import FINDINGS
 from random_books import book
 from sound_books import sound_book
 

@@ -26,8 +26,8 @@ from emberwound.draw import (
     draw_shots,
     draw_story,
 )
-from emberwound.draw.files import to_bytes
 from emberwound.draw.replay import replay_data
+from emberwound.draw.style import to_bytes
 from emberwound.study import summarise
 from emberwound.study.lives import lives_of
 

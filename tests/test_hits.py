@@ -13,10 +13,10 @@ import pytest
 import emberwound as ew
 from conftest import only, steps
 from emberwound import Reason, events
+from emberwound.bout.hits.passed_over import REASONS
 from emberwound.chronicle.files import to_lines
-from emberwound.combat.targeting import REASONS
 from emberwound.geometry.layout import Layer, MayTouch, Refusal, ShapeMark
-from emberwound.geometry.may_touch import refusal
+from emberwound.geometry.neighbours import refusal
 
 if TYPE_CHECKING:
     from pathlib import Path

@@ -12,7 +12,7 @@ import msgspec
 
 from emberwound import events as event_types
 from emberwound.rulebook.schema import field_texts
-from emberwound.study.check.finding import FINDINGS
+from emberwound.study.check.survey import FINDINGS
 from emberwound.study.inquest.answer import CAUSES
 
 if TYPE_CHECKING:

@@ -15,10 +15,9 @@ if TYPE_CHECKING:
     from collections.abc import Mapping
 
     from emberwound.combat.reaction import Side
-    from emberwound.study.advantage import Advantage
     from emberwound.study.knockback import KnockbackReport
     from emberwound.study.reach import Reach
-    from emberwound.study.reaction import ReactionReport
+    from emberwound.study.reaction import Advantage, ReactionReport
     from emberwound.study.timing import AttackTiming
     from emberwound.study.wound import WoundReport
 
@@ -174,6 +173,6 @@ class Rulebook(Rules):
 
         `by` is the first fighter that has the attack when it is not named. Raises RulebookError.
         """
-        from emberwound.study.advantage import advantage_of
+        from emberwound.study.reaction import advantage_of
 
         return advantage_of(self, attack, victim, by=by)

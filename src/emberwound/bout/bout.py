@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING, Literal, NoReturn, Protocol, TypeVar
 
 import msgspec
 
+from emberwound.bout.handles import Prop, Shot, numbers_flying
 from emberwound.bout.hits.passed_over import PassedOverFinder
 from emberwound.bout.lives.counters import BoardRow, board
 from emberwound.bout.orders import entering, validate
@@ -15,13 +16,11 @@ from emberwound.bout.orders.listeners import Listener, Listeners
 from emberwound.bout.phases import PHASES
 from emberwound.bout.phases.judgement import judgement
 from emberwound.bout.phases.quiet import may_be_quiet, run_quiet, stands_still
-from emberwound.bout.prop import Prop
 from emberwound.bout.seat import Seat
-from emberwound.bout.shot import Shot, numbers_flying
 from emberwound.bout.state.layout import Count, SeatMark
 from emberwound.bout.state.snapshot import Snapshot
 from emberwound.bout.state.world import World
-from emberwound.bout.views import bars_batch
+from emberwound.bout.views import bars
 from emberwound.bout.views.cues import CueView, sounding
 from emberwound.bout.views.frame import View
 from emberwound.plan import compile_plan
@@ -249,7 +248,7 @@ class Bout:
 
         `smooth` counts in what `advance` has kept of a tick, so that bars glide between ticks too.
         """
-        return bars_batch.views(self._world, self._part_of_tick if smooth else 0.0)
+        return bars.bar_views(self._world, self._part_of_tick if smooth else 0.0)
 
     @property
     def _part_of_tick(self) -> float:

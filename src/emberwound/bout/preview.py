@@ -9,13 +9,13 @@ from emberwound.bout.bout import Bout
 from emberwound.bout.state import queries
 from emberwound.bout.state.layout import Count
 from emberwound.bout.state.pending import LethalHit, PendingKnockback
-from emberwound.bout.views.bars_batch import columns
+from emberwound.bout.views.bars import columns
 from emberwound.bout.views.states_batch import StateCopier
 from emberwound.geometry.layout import ShapeColumn, ShapeMark
 from emberwound.vocabulary.errors import BoutError
 
 if TYPE_CHECKING:
-    from emberwound.bout.views.bars_batch import BarColumns
+    from emberwound.bout.views.bars import BarColumns
     from emberwound.rulebook import Rules
     from emberwound.vocabulary.orders import Facing
 

@@ -6,7 +6,7 @@ from itertools import islice
 from typing import TYPE_CHECKING
 
 from emberwound.bout.preview import bar_columns
-from emberwound.bout.views.bars_batch import BarColumns, worked_out
+from emberwound.bout.views.bars import BarColumns, worked_out
 from emberwound.plan import compile_plan
 from emberwound.vocabulary.orders import Enter
 

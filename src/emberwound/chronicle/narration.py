@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 
 import msgspec
 
-from emberwound.rulebook.warnings import carries_nothing
+from emberwound.rulebook.rules import carries_nothing
 from emberwound.vocabulary.events import (
     WHOLE_BODY,
     AfflictionBegan,

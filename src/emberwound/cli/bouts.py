@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING, Annotated
 
 import typer
 
-from emberwound.cli.options import FOLDER, Change, OfSource, Partial, Source, name_of
+from emberwound.cli.choosing import FOLDER, Change, OfSource, Partial, Source, name_of
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
@@ -156,8 +156,8 @@ def _run(
     from emberwound.chronicle.narration import tell_story
     from emberwound.cli.choosing import choose, file_name
     from emberwound.cli.output import print_bout, progress_bar, watching
-    from emberwound.draw.files import to_bytes
     from emberwound.draw.story import draw_story
+    from emberwound.draw.style import to_bytes
     from emberwound.sound import check_wav, mix, to_wav
     from emberwound.study.summary import summarise
 
@@ -184,7 +184,7 @@ def _run(
 
 def _whys(chronicle: Chronicle) -> dict[int, str]:
     from emberwound.cli.output import progress_bar
-    from emberwound.study.inquest.whys import lines_of, whys
+    from emberwound.study.inquest.orders import lines_for_story, whys
 
     with progress_bar("asking why") as progress:
-        return lines_of(whys(chronicle, progress=progress))
+        return lines_for_story(whys(chronicle, progress=progress))

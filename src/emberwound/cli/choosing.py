@@ -1,4 +1,4 @@
-"""Which entry of a book, and which bout, a command is about."""
+"""Arguments that several commands share: which entry of a book, and which bout, a command is about."""
 
 from __future__ import annotations
 
@@ -6,7 +6,9 @@ import re
 import sys
 from dataclasses import replace
 from pathlib import Path
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Annotated
+
+import typer
 
 from emberwound.vocabulary.errors import BoutError, ChronicleError, OutputError, RulebookError, unknown_name
 
@@ -14,7 +16,46 @@ if TYPE_CHECKING:
     from collections.abc import Callable, Iterable, Sequence
 
     from emberwound.chronicle import Chronicle
+    from emberwound.draw.style import Drawing
     from emberwound.face import Rulebook
+
+
+FOLDER = Path("emberwound-out")
+
+Source = Annotated[Path, typer.Argument(help="A rulebook (.toml) or a chronicle (.jsonl).", metavar="SOURCE")]
+OfSource = Annotated[str | None, typer.Argument(help="A bout of the rulebook; may be left out if it has one.")]
+Partial = Annotated[bool, typer.Option("--partial", help="Read a chronicle that was cut off, as far as it goes.")]
+
+Changes = Annotated[
+    list[str] | None,
+    typer.Option("--set", help="A variant beside the book's: KEY=VALUE,... Repeat it.", metavar="SET"),
+]
+
+Change = Annotated[
+    list[str] | None, typer.Option("--set", help="Change the book first: KEY=VALUE,... Give it once.", metavar="SET")
+]
+
+Against = Annotated[
+    Path | None, typer.Option(help="For a record: the rulebook as it now is, to be asked instead.", metavar="BOOK")
+]
+ShotAsked = Annotated[int | None, typer.Option(help="What became of a shot or ray.", metavar="NUMBER")]
+SwingAsked = Annotated[
+    tuple[str, int] | None, typer.Option(help="What became of the attack a seat was at.", metavar="SEAT TICK")
+]
+OrderAsked = Annotated[tuple[str, int] | None, typer.Option(help="What became of a seat's order.", metavar="SEAT TICK")]
+
+
+def name_of(chronicle: Chronicle) -> str:
+    """What files about a bout are called after: its script, or its arena."""
+    return chronicle.header.script or chronicle.header.arena
+
+
+def write_and_tell(figure: Drawing, out: Path | None, name: str) -> None:
+    """Write a figure, where it was asked for or under its own name, and say where it is."""
+    from emberwound.draw.style import write_figure
+
+    typer.echo(f"written: {write_figure(figure, out or FOLDER / f'{name}.png')}")
+
 
 LONGEST = 80
 """Characters of a change that the name of a file has."""
@@ -166,7 +207,7 @@ def _variant(
     rules: Rulebook, text: str, whole: Callable[[str], str], said: Callable[[str], str]
 ) -> tuple[str, Rulebook]:
     """The rules with the changes KEY=VALUE,... made, and what they are called."""
-    from emberwound.rulebook.edit import read_change
+    from emberwound.rulebook.rules import read_change
 
     try:
         edits = dict(read_change(each) for each in re.split(r",(?=[\w.-]+=)", text))

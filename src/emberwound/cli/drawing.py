@@ -8,7 +8,7 @@ from typing import Annotated
 
 import typer
 
-from emberwound.cli.options import (
+from emberwound.cli.choosing import (
     FOLDER,
     Against,
     Changes,
@@ -173,8 +173,8 @@ def knockback(
     """Draw how an attack knocks a fighter back: apex, landing, rest; for the book's values and for variants."""
     from emberwound.cli.choosing import load_book, variants_of_hit
     from emberwound.cli.output import print_pushes
-    from emberwound.draw.files import write_figure
-    from emberwound.draw.knockback import draw_knockback
+    from emberwound.draw.hits import draw_knockback
+    from emberwound.draw.style import write_figure
 
     rules = load_book(book)
     ways = [
@@ -201,8 +201,8 @@ def reaction(
     """Draw what a victim does after a hit, unguarded beside guarded, and who can attack first; variants below it."""
     from emberwound.cli.choosing import load_book, variants_of_hit
     from emberwound.cli.output import print_reactions
-    from emberwound.draw.files import write_figure
-    from emberwound.draw.reactions import draw_reaction
+    from emberwound.draw.hits import draw_reaction
+    from emberwound.draw.style import write_figure
 
     rules, *variants = variants_of_hit(load_book(book), change or [], attack, victim)
     figure = draw_reaction(rules[1], attack, victim, variants=variants)
@@ -225,8 +225,8 @@ def ragdoll(
     """Draw how a fighter's body falls when an attack's push kills it: a film strip for each place it is hit."""
     from emberwound.cli.choosing import load_book
     from emberwound.draw.ragdoll import draw_ragdoll
-    from emberwound.rulebook.names import known_name
-    from emberwound.study.ragdoll import ragdoll_preview
+    from emberwound.rulebook.outline import known_name
+    from emberwound.study.knockback import ragdoll_preview
 
     rules = load_book(book)
     fighter = rules.book.fighters[known_name("fighter", victim, rules.book.fighters)]

@@ -11,7 +11,7 @@ from typing import Annotated, Any
 import typer
 
 from emberwound._version import __version__
-from emberwound.cli import asking, bouts, drawing, starting, tables, wounds
+from emberwound.cli import asking, bouts, drawing, starting
 from emberwound.vocabulary.errors import EmberwoundError, nearest_name
 
 app = typer.Typer(
@@ -24,10 +24,10 @@ app = typer.Typer(
 app.command()(bouts.demo)
 app.command()(bouts.run)
 app.command()(bouts.replay)
-app.command()(tables.tables)
+app.command()(asking.tables)
 app.command()(asking.check)
 app.command()(asking.inquest)
-app.command()(wounds.wound)
+app.command()(asking.wound)
 app.command()(starting.new)
 app.command()(starting.example)
 app.command()(starting.schema)

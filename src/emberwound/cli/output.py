@@ -14,7 +14,7 @@ from rich.table import Table
 from emberwound.draw.answers import show_answer, show_finding
 from emberwound.draw.terminal import advantage_rows, match_rows, push_table, show_bout, show_wound, timing_rows
 from emberwound.draw.watch import Watch
-from emberwound.study.check.finding import SEVERITIES
+from emberwound.study.check.survey import SEVERITIES
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Iterator, Sequence
@@ -24,14 +24,13 @@ if TYPE_CHECKING:
     from emberwound.chronicle.narration import Line
     from emberwound.cli.shelf import Example
     from emberwound.face import Rulebook
-    from emberwound.study.advantage import Advantage
-    from emberwound.study.check.finding import Finding
+    from emberwound.study.check.survey import Finding
     from emberwound.study.inquest.answer import Answer
     from emberwound.study.knockback import KnockbackReport
-    from emberwound.study.matches import MatchRow
+    from emberwound.study.reaction import Advantage
     from emberwound.study.summary import Summary
     from emberwound.study.timing import AttackTiming
-    from emberwound.study.wound import WoundReport
+    from emberwound.study.wound import MatchRow, WoundReport
 
 
 @contextmanager

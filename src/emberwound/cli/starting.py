@@ -16,7 +16,7 @@ def new(
 ) -> None:
     """Write a first rulebook, NAME.toml: short, with comments, and it runs."""
     from emberwound.chronicle.files import write_whole
-    from emberwound.rulebook.names import is_name
+    from emberwound.rulebook.outline import is_name
     from emberwound.vocabulary.errors import OutputError
 
     called = name.removesuffix(".toml")

@@ -13,15 +13,14 @@ if TYPE_CHECKING:
     from emberwound.draw.arena import draw_arena
     from emberwound.draw.attack import draw_attack
     from emberwound.draw.bars import draw_bars
-    from emberwound.draw.files import write_figure
+    from emberwound.draw.hits import draw_knockback, draw_reaction
     from emberwound.draw.inquest import draw_inquest
-    from emberwound.draw.knockback import draw_knockback
     from emberwound.draw.lives import draw_lives
     from emberwound.draw.ragdoll import draw_ragdoll
-    from emberwound.draw.reactions import draw_reaction
     from emberwound.draw.replay import replay_page
     from emberwound.draw.shots import draw_shot_strip, draw_shots
     from emberwound.draw.story import draw_story
+    from emberwound.draw.style import write_figure
 
 __all__ = [
     "draw_arena",
@@ -44,14 +43,14 @@ _HOMES = {
     "draw_attack": "emberwound.draw.attack",
     "draw_bars": "emberwound.draw.bars",
     "draw_inquest": "emberwound.draw.inquest",
-    "draw_knockback": "emberwound.draw.knockback",
+    "draw_knockback": "emberwound.draw.hits",
     "draw_lives": "emberwound.draw.lives",
     "draw_ragdoll": "emberwound.draw.ragdoll",
-    "draw_reaction": "emberwound.draw.reactions",
+    "draw_reaction": "emberwound.draw.hits",
     **dict.fromkeys(("draw_shot_strip", "draw_shots"), "emberwound.draw.shots"),
     "draw_story": "emberwound.draw.story",
     "replay_page": "emberwound.draw.replay",
-    "write_figure": "emberwound.draw.files",
+    "write_figure": "emberwound.draw.style",
 }
 
 if not TYPE_CHECKING:  # a checker that saw it would let every misspelt name pass

@@ -1,4 +1,4 @@
-"""In the terminal: what a check found, and what an inquest answers."""
+"""In the terminal: figures of pushes in words, what a check found, and what an inquest answers."""
 
 from __future__ import annotations
 
@@ -9,10 +9,36 @@ from rich.table import Table
 from rich.text import Text
 
 if TYPE_CHECKING:
+    from collections.abc import Sequence
+
     from rich.console import Console
 
-    from emberwound.study.check.finding import Finding, Severity
+    from emberwound.study.check.survey import Finding, Severity
     from emberwound.study.inquest.answer import Answer
+    from emberwound.study.knockback import KnockbackReport
+
+
+COLUMNS = ("variant", "speed", "lift", "apex", "at", "lands at", "after", "rests at", "after")
+"""What is said of each way of a push."""
+
+
+def push_rows(variants: Sequence[tuple[str, KnockbackReport]], units: str) -> list[tuple[str, ...]]:
+    """The figures of each way, as they are printed and drawn."""
+    return [
+        (
+            label or report.attack,
+            f"{report.speed:.4g} {units}/s",
+            f"{report.lift_deg:.3g}°",
+            f"{report.apex:.4g} {units}",
+            f"{report.apex_seconds:.3g} s",
+            f"{report.landing:.4g} {units}" if report.landing_seconds else "-",
+            f"{report.landing_seconds:.3g} s" if report.landing_seconds else "-",
+            f"{report.rest:.4g} {units}",
+            f"{report.rest_seconds:.3g} s",
+        )
+        for label, report in variants
+    ]
+
 
 STYLES: dict[Severity, str] = {"error": "bold red", "warning": "bold yellow", "hint": "bold"}
 INDENT = 4

@@ -7,14 +7,13 @@ from typing import TYPE_CHECKING, Any
 
 import numpy as np
 
-from emberwound.draw.areas import area_outline, areas_of
 from emberwound.draw.palette import EMBER, INK, PAPER, SOFT_INK, seat_look
-from emberwound.draw.projections import FROM_SIDE, FROM_TOP, PROJECTIONS, wall_outline
+from emberwound.draw.projections import FROM_SIDE, FROM_TOP, PROJECTIONS, area_outline, areas_of, wall_outline
 from emberwound.draw.stage import draw_fighter, draw_prop, draw_stage, heading_arrow, stacked
 from emberwound.draw.style import HEIGHT, WIDTH, dress, figure, headline, leave_out_of_layout
 from emberwound.plan import compile_plan
 from emberwound.plan.solids import area_solids, at_rest, muzzle_place
-from emberwound.rulebook.names import known_name
+from emberwound.rulebook.outline import known_name
 from emberwound.vocabulary.errors import OutputError
 
 if TYPE_CHECKING:

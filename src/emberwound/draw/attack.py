@@ -11,8 +11,7 @@ from matplotlib.collections import PolyCollection
 
 from emberwound.draw.palette import EMBER, INK, PAPER, SOFT_INK, seat_look
 from emberwound.draw.projections import FROM_SIDE, FROM_TOP, outline
-from emberwound.draw.stage import draw_fighter, heading_arrow
-from emberwound.draw.strip import lay_strip, strip_height
+from emberwound.draw.stage import draw_fighter, heading_arrow, lay_strip, strip_height
 from emberwound.draw.style import figure, headline
 from emberwound.draw.timeline import bars_against, bars_of, draw_timeline
 from emberwound.plan import compile_plan

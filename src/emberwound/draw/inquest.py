@@ -8,14 +8,14 @@ from typing import TYPE_CHECKING
 import numpy as np
 from matplotlib.collections import PolyCollection
 
-from emberwound.draw.order_lanes import draw_lanes
 from emberwound.draw.palette import EMBER, INK, SOFT_INK, seat_look
 from emberwound.draw.projections import FROM_SIDE, FROM_TOP, outline
 from emberwound.draw.stage import draw_stage
 from emberwound.draw.style import dress, figure, headline
+from emberwound.draw.timeline import draw_lanes
 from emberwound.draw.windows import plan_of
 from emberwound.study.inquest import inquest
-from emberwound.study.inquest.scenes import scene_of_shot, scene_of_swing
+from emberwound.study.inquest.attempts import scene_of_shot, scene_of_swing
 from emberwound.vocabulary.errors import ChronicleError
 
 if TYPE_CHECKING:
@@ -27,7 +27,7 @@ if TYPE_CHECKING:
     from emberwound.plan import Plan
     from emberwound.study.inquest.answer import Answer
     from emberwound.study.inquest.approach import Moment, Near
-    from emberwound.study.inquest.scenes import Scene
+    from emberwound.study.inquest.attempts import Scene
 
 WRAP = 110
 CLOSE_UP = 1.1

@@ -10,7 +10,7 @@ from matplotlib.collections import PatchCollection
 from matplotlib.patches import Circle
 
 from emberwound.draw.palette import EMBER, GROUND, INK, seat_look
-from emberwound.draw.strip import lay_strip
+from emberwound.draw.stage import lay_strip
 from emberwound.draw.style import figure, headline
 
 if TYPE_CHECKING:
@@ -20,7 +20,7 @@ if TYPE_CHECKING:
     from matplotlib.figure import Figure
 
     from emberwound.face import Rulebook
-    from emberwound.study.ragdoll import RagdollPreview
+    from emberwound.study.knockback import RagdollPreview
 
 MOMENTS = (0.0, 0.1, 0.2, 0.35, 0.6, 1.0)
 """Seconds after the first tick at which a body is shown, as far as it still moves then; and its last move."""

@@ -9,14 +9,12 @@ import msgspec
 import numpy as np
 
 from emberwound.chronicle.narration import Narrator
-from emberwound.draw.areas import area_outline, areas_of
-from emberwound.draw.looks import Looks, rounded
 from emberwound.draw.palette import seat_look
-from emberwound.draw.projections import FROM_SIDE, PROJECTIONS, wall_outline
-from emberwound.draw.replay_watcher import ReplayWatcher
+from emberwound.draw.projections import FROM_SIDE, PROJECTIONS, area_outline, areas_of, wall_outline
+from emberwound.draw.replay_watcher import Looks, ReplayWatcher, rounded
 from emberwound.draw.windows import plan_of, title_of
 from emberwound.plan.solids import area_solids, at_rest
-from emberwound.study.inquest.whys import lines_of, whys
+from emberwound.study.inquest.orders import lines_for_story, whys
 from emberwound.study.lives import fighter_at
 from emberwound.vocabulary.events import Healed, Released, SeatEntered, ShotEnded, Wounded
 
@@ -197,7 +195,7 @@ def _shots(chronicle: Chronicle, projection: Projection, plan: Plan) -> list[dic
 
 def _events(chronicle: Chronicle, answers: Mapping[int, Answer]) -> list[dict[str, Json]]:
     """Every event that a reader is told of, with the ledger of a wound, or why it came to nothing."""
-    lines = lines_of(answers)
+    lines = lines_for_story(answers)
     narrator = Narrator(chronicle.header.tick_rate, chronicle.rules.book)
     found: list[dict[str, Json]] = []
     for event in chronicle.events:

@@ -9,9 +9,8 @@ import numpy as np
 from emberwound.draw.palette import EMBER, INK, SOFT_INK
 from emberwound.draw.paths import Flights
 from emberwound.draw.projections import FROM_SIDE, FROM_TOP, PROJECTIONS
-from emberwound.draw.stage import draw_stage
+from emberwound.draw.stage import draw_bodies, draw_flying, draw_stage
 from emberwound.draw.story import draw_paths
-from emberwound.draw.strip import draw_bodies, draw_flying
 from emberwound.draw.style import dress, figure, headline
 from emberwound.draw.windows import Window, plan_of, title_of, window_of
 from emberwound.vocabulary.errors import ChronicleError, unknown_name

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 from rich.table import Table
 from rich.text import Text
 
-from emberwound.draw.figures import COLUMNS, push_rows
+from emberwound.draw.answers import COLUMNS, push_rows
 from emberwound.vocabulary.reasons import Reason
 
 if TYPE_CHECKING:
@@ -17,14 +17,12 @@ if TYPE_CHECKING:
 
     from emberwound.chronicle import Chronicle
     from emberwound.chronicle.narration import Line
-    from emberwound.study.advantage import Advantage, Exchange, NextAttack
     from emberwound.study.knockback import KnockbackReport
     from emberwound.study.lives import Life
-    from emberwound.study.matches import MatchRow
-    from emberwound.study.reaction import ReactionReport
+    from emberwound.study.reaction import Advantage, Exchange, NextAttack, ReactionReport
     from emberwound.study.summary import Summary
     from emberwound.study.timing import AttackTiming, TimedWindow
-    from emberwound.study.wound import WoundReport
+    from emberwound.study.wound import MatchRow, WoundReport
 
 BAR_CELLS = 10
 TURNS = {"died": "ends", "life_lost": "ends", "eliminated": "ends", "bout_restarted": "begins", "respawned": "begins"}

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 
 from emberwound.geometry.jit import kernel
 from emberwound.geometry.layout import ReachedColumn, Refusal, ShapeColumn, ShapeMark
-from emberwound.geometry.may_touch import refusal
+from emberwound.geometry.neighbours import refusal
 from emberwound.geometry.shapes import clamp, share_on_segment
 
 if TYPE_CHECKING:

@@ -1,8 +1,5 @@
 """Compiling kernels with Numba, and keeping them. Only what compiles or loads a kernel imports this."""
 
-# Numba's own classes carry no types.
-# mypy: disable-error-code="no-untyped-call,misc"
-
 from __future__ import annotations
 
 from contextlib import suppress
@@ -10,14 +7,61 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 import numba
+from numba.core import types
 from numba.core.caching import CompileResultCacheImpl, FunctionCache
+from numba.core.imputils import lower_constant, lower_getattr_generic
+from numba.core.typing.templates import AttributeTemplate, infer_getattr
+from numba.extending import models, register_model, typeof_impl
 
-import emberwound.geometry.jit_constants  # noqa: F401 (it teaches Numba what the columns are called)
-from emberwound.geometry.kernel_folder import kernel_folder
-from emberwound.geometry.said_once import say_once
+from emberwound.geometry.kernel_folder import kernel_folder, say_once
+from emberwound.geometry.layout import NamedNumbers
 
 if TYPE_CHECKING:
     from types import FunctionType
+
+
+# Numba's extension calls carry no types that fit.
+# mypy: disable-error-code="no-untyped-call,untyped-decorator,override,misc"
+
+
+class _ConstantsOf(types.Dummy):
+    """What Numba sees of a class of named numbers: nothing at run time, and each name as a whole number."""
+
+    def __init__(self, named: NamedNumbers) -> None:
+        self.named = named
+        super().__init__(name=named.__name__)
+
+
+register_model(_ConstantsOf)(models.OpaqueModel)
+
+
+@typeof_impl.register(NamedNumbers)
+def _type_of_constants(named: NamedNumbers, _context: object) -> _ConstantsOf:
+    return _ConstantsOf(named)
+
+
+@infer_getattr
+class _ConstantsNames(AttributeTemplate):
+    """Any whole number: as literals they would compile each kernel that takes one once for each of its values."""
+
+    key = _ConstantsOf
+
+    def generic_resolve(self, _of: _ConstantsOf, _name: str) -> Any:
+        return types.int64
+
+
+@lower_constant(_ConstantsOf)
+def _lower_constants(context: Any, _builder: object, _of: object, _value: object) -> Any:
+    return context.get_dummy_value()
+
+
+@lower_getattr_generic(_ConstantsOf)
+def _lower_name(context: Any, _builder: object, of: _ConstantsOf, _value: object, name: str) -> Any:
+    return context.get_constant(types.int64, getattr(of.named, name))
+
+
+# Numba's own classes carry no types.
+# mypy: disable-error-code="no-untyped-call,misc"
 
 
 def compiled(function: FunctionType) -> Any:

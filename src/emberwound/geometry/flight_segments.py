@@ -21,7 +21,7 @@ from emberwound.geometry.flight import (
 )
 from emberwound.geometry.jit import kernel
 from emberwound.geometry.layout import ArenaBound, Layer, Met, Refusal, ShapeColumn, ShapeMark, ShotColumn, ShotMark
-from emberwound.geometry.may_touch import refusal
+from emberwound.geometry.neighbours import refusal
 from emberwound.geometry.sweep import MISS, touch_box, touch_capsule
 
 if TYPE_CHECKING:

@@ -17,8 +17,7 @@ from typing import TYPE_CHECKING, Any, Final, TypeVar, cast
 
 import numpy as np
 
-from emberwound.geometry.kernel_folder import is_kept
-from emberwound.geometry.said_once import say_once
+from emberwound.geometry.kernel_folder import is_kept, say_once
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Iterator

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import hashlib
+import logging
 import os
 import shutil
 import sys
@@ -14,6 +15,13 @@ from typing import TYPE_CHECKING
 
 if TYPE_CHECKING:
     from collections.abc import Iterator
+
+
+@cache
+def say_once(message: str) -> None:
+    """Warn in the log; a warning, so that whoever configures no logging sees it: a silent second looks hung."""
+    logging.getLogger("emberwound").warning(message)
+
 
 HERE = Path(__file__).parent
 

@@ -8,7 +8,7 @@ from emberwound.geometry.contact import first_contacts
 from emberwound.geometry.jit import kernel
 from emberwound.geometry.layout import BodyColumn, Constants
 from emberwound.geometry.pose import lay_shapes
-from emberwound.geometry.ragdolls import step_ragdolls
+from emberwound.geometry.ragdoll import step_ragdolls
 from emberwound.geometry.separation import separate_bodies
 from emberwound.geometry.volume_contacts import touch_contacts
 from emberwound.geometry.volumes import lay_hazards, lay_hitboxes

@@ -18,8 +18,7 @@ from emberwound.geometry.layout import (
     VolumeMark,
     VolumeShape,
 )
-from emberwound.geometry.may_touch import refusal
-from emberwound.geometry.neighbours import bounds_of_bodies, first_from, insert_sorted, widest
+from emberwound.geometry.neighbours import bounds_of_bodies, first_from, insert_sorted, refusal, widest
 from emberwound.geometry.sweep import MISS
 from emberwound.geometry.touch import first_touch, gap_at
 

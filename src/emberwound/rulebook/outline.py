@@ -1,17 +1,21 @@
-"""Walks the models along a key path: what a key may hold, which keys a table has, and which values are names."""
+"""Walks the models along a key path, and finds the nearest known name for one that is not there."""
 
 from __future__ import annotations
 
+import re
 import types
 from functools import cache
 from typing import TYPE_CHECKING, Annotated, Any, NamedTuple, Union, get_args, get_origin
 
 from pydantic import BaseModel
 
-from emberwound.rulebook.fields import Allowed, NameOf
+from emberwound.rulebook.fields import LONGEST_NAME, NAME, Allowed, NameOf
+from emberwound.vocabulary.errors import Problem, RulebookError, nearest_name, shortened
+from emberwound.vocabulary.limits import listed
 
 if TYPE_CHECKING:
-    from collections.abc import Iterator, Mapping, Sequence
+    from collections.abc import Iterable, Iterator, Mapping, Sequence
+
 
 Key = tuple[str | int, ...]
 
@@ -151,3 +155,23 @@ def dotted(key: Sequence[str | int]) -> str:
     for step in key:
         text += f"[{step}]" if isinstance(step, int) else f".{step}" if text else step
     return text
+
+
+def known_name(what: str, name: object, known: Iterable[str]) -> str:
+    """The name, if it is one of those known. Raises RulebookError with the nearest one."""
+    names = list(known)
+    if isinstance(name, str) and name in names:
+        return name
+    nearest = nearest_name(name, names) if isinstance(name, str) else None
+    seen = f"there is no {what} {shortened(name)}"
+    raise RulebookError([Problem("", "", seen, f"known: {listed(names)}", nearest)], asked=True)
+
+
+def refuse(what: str, seen: object, allowed: str) -> RulebookError:
+    """The error for an argument of a question, with what was seen and what is allowed."""
+    return RulebookError([Problem("", "", f"{what}: {shortened(seen)}", allowed)], asked=True)
+
+
+def is_name(text: str) -> bool:
+    """Whether a text may be the name of an entry."""
+    return len(text) <= LONGEST_NAME and re.fullmatch(NAME, text) is not None

@@ -1,20 +1,19 @@
-"""Validated rules, as all floors below the questions know them."""
+"""Validated rules, as all floors below the questions know them; changed ones, and what they warn of."""
 
 from __future__ import annotations
 
 import hashlib
+import tomllib
 from pathlib import Path
 from typing import TYPE_CHECKING, Any, Self
 
 import msgspec
 
 from emberwound.combat.terms import OwnStep
-from emberwound.rulebook.edit import edited
 from emberwound.rulebook.load import check_depth, printable, read_file, read_toml, validate
+from emberwound.rulebook.models.attacks import Attack
 from emberwound.rulebook.models.tables import FrozenTable
-from emberwound.rulebook.warnings import warnings_of
-from emberwound.vocabulary.errors import RulebookError, shortened
-from emberwound.vocabulary.problems import Problem
+from emberwound.vocabulary.errors import Problem, RulebookError, shortened
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Mapping, Sequence
@@ -23,6 +22,129 @@ if TYPE_CHECKING:
     from emberwound.rulebook.models import Book
 
     Steps = Mapping[str, tuple[Callable[[float, WoundContext], float], str]]
+
+
+def edited(tables: dict[str, Any], changes: Mapping[str, Any], source: str) -> dict[str, Any]:
+    """The tables with each dotted key set, and those made that are not there; None takes a key away.
+
+    A row of a list goes by its `name`. `tables` is changed. Raises RulebookError for a key that leads through what is
+    no table.
+    """
+    for key, value in changes.items():
+        *path, last = key.split(".") if isinstance(key, str) else [""]
+        place: Any = tables
+        for step in path:
+            place = place.setdefault(step, {}) if isinstance(place, dict) else _row(place, step)
+        if not isinstance(place, dict) or not last:
+            seen = "a key that leads through what is no table, or no row of that name" if last else "no key"
+            where = key if isinstance(key, str) else shortened(key)
+            raise RulebookError([Problem(source, where, seen, "give a key such as attacks.flare.damage")])
+        if value is None:
+            place.pop(last, None)
+        else:
+            place[last] = list(value) if isinstance(value, tuple) else value
+    return tables
+
+
+def _row(rows: Any, name: str) -> Any:
+    """The first row of that name in a list of tables, such as of reactions; None when there is none."""
+    if not isinstance(rows, list):
+        return None
+    return next((row for row in rows if isinstance(row, dict) and row.get("name") == name), None)
+
+
+def read_change(text: str) -> tuple[str, Any]:
+    """A change written KEY=VALUE, the value as in TOML; without one the key is taken away. Raises ValueError."""
+    key, equals, written = text.partition("=")
+    if not equals or not key.strip():
+        raise ValueError("give KEY=VALUE, such as attacks.flare.damage=12")
+    if "\n" in text.strip() or "\r" in text.strip():
+        raise ValueError("a change is one line; give each change an option of its own, or a comma between them")
+    if not written.strip():
+        return key.strip(), None
+    try:
+        return key.strip(), tomllib.loads(f"value = {written}")["value"]
+    except tomllib.TOMLDecodeError:
+        return key.strip(), written.strip()
+
+
+CARRIERS = ("shot", "ray", "strike", "throw", "blast_at")
+FOR_ITS_OWNER = ("lunge", "invulnerable", "hurtboxes_off", "poses")
+
+
+def warnings_of(book: Book, file: str) -> list[Problem]:
+    """What does nothing in a book, attack by attack."""
+    found = []
+    for name, attack in book.attacks.items():
+        key = f"attacks.{name}"
+        if carries_nothing(attack):
+            seen = "it does nothing: no shot, ray, strike or blast, and nothing for its owner"
+            found.append(
+                Problem(
+                    file,
+                    key,
+                    seen,
+                    "give it one of them, or a lunge, invulnerable or hurtboxes_off",
+                    finding="carries-nothing",
+                )
+            )
+        elif _is_harmless(attack):
+            seen = "it hits with nothing: no damage, healing, push, affliction or blast"
+            found.append(
+                Problem(
+                    file,
+                    f"{key}.{'heal' if attack.hits_allies else 'damage'}",
+                    seen,
+                    "give it damage and a kind, or another of them",
+                    finding="carries-nothing",
+                )
+            )
+        if attack.releases != Attack.model_fields["releases"].get_default(call_default_factory=True) and not any(
+            getattr(attack, each) for each in ("shot", "ray", "throw", "blast_at")
+        ):
+            seen = "releases without a shot, a ray or a blast"
+            found.append(
+                Problem(
+                    file,
+                    f"{key}.releases",
+                    seen,
+                    "give it one of them, or leave the releases out",
+                    finding="carries-nothing",
+                )
+            )
+    return found + _throws_nobody(book, file)
+
+
+def _throws_nobody(book: Book, file: str) -> list[Problem]:
+    """Fighters that throw, and have no attack that holds anybody."""
+    found = []
+    for name, fighter in book.fighters.items():
+        attacks = [(each, book.attacks[each]) for each in fighter.all_attacks]
+        throws = [each for each, attack in attacks if attack.throw]
+        if throws and not any(attack.grab for _, attack in attacks):
+            seen = f"{throws[0]} throws, but no attack of {name} holds anybody"
+            found.append(
+                Problem(
+                    file, f"fighters.{name}.attacks", seen, "give it an attack with a grab", finding="carries-nothing"
+                )
+            )
+    return found
+
+
+def carries_nothing(attack: Attack) -> bool:
+    """Whether an attack neither releases nor strikes, and does nothing for its owner."""
+    return not any(getattr(attack, each) for each in (*CARRIERS, *FOR_ITS_OWNER))
+
+
+def _is_harmless(attack: Attack) -> bool:
+    """Whether an attack does nothing to whom it hits."""
+    if not any(getattr(attack, each) for each in CARRIERS):
+        return False
+    boxes = attack.strike.hitboxes.values() if attack.strike else ()
+    does = (attack.damage, attack.heal, attack.push, attack.afflicts, attack.blast, attack.hit_stop.amount)
+    strikes = attack.grab or (attack.strike and attack.strike.reflects)
+    own = any(box.damage or box.push or box.afflicts or (box.hit_stop and box.hit_stop.amount) for box in boxes)
+    return not (any(does) or strikes or own)
 
 
 class Rules:

@@ -8,9 +8,8 @@ from typing import TYPE_CHECKING, Any
 
 from emberwound.rulebook.models import Checkpoint, Fighter, Hazard, Pickup, Wall
 from emberwound.rulebook.outline import dotted, table_keys
-from emberwound.vocabulary.errors import nearest_name, shortened
+from emberwound.vocabulary.errors import Problem, nearest_name, shortened
 from emberwound.vocabulary.limits import MOST_LEVELS, listed
-from emberwound.vocabulary.problems import Problem
 
 if TYPE_CHECKING:
     from collections.abc import Iterable

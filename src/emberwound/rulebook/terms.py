@@ -18,7 +18,7 @@ from emberwound.combat.terms import (
     WoundRules,
     WoundTerms,
 )
-from emberwound.rulebook.models.hits import HitOverrides
+from emberwound.rulebook.models.tables import HitOverrides
 
 if TYPE_CHECKING:
     from collections.abc import Mapping

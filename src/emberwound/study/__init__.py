@@ -11,20 +11,16 @@ from emberwound._lazy import loader
 
 if TYPE_CHECKING:
     from emberwound.chronicle.narration import Line, tell_story
-    from emberwound.study.advantage import Advantage, NextAttack
-    from emberwound.study.attacks import AttackTotals
-    from emberwound.study.check.finding import Finding
+    from emberwound.study.check.survey import Finding
     from emberwound.study.inquest.answer import Answer, Attempt, Cause, Trial
-    from emberwound.study.inquest.whys import whys
-    from emberwound.study.knockback import KnockbackReport
+    from emberwound.study.inquest.orders import whys
+    from emberwound.study.knockback import KnockbackReport, RagdollPreview, ragdoll_preview
     from emberwound.study.lives import Life
-    from emberwound.study.matches import MatchRow, match_table
-    from emberwound.study.ragdoll import RagdollPreview, ragdoll_preview
     from emberwound.study.reach import Reach
-    from emberwound.study.reaction import ReactionReport
-    from emberwound.study.summary import CueTotals, SeatTotals, ShotTotals, Summary, summarise
+    from emberwound.study.reaction import Advantage, NextAttack, ReactionReport
+    from emberwound.study.summary import AttackTotals, CueTotals, SeatTotals, ShotTotals, Summary, summarise
     from emberwound.study.timing import AttackTiming, TimedWindow, timing_table
-    from emberwound.study.wound import WoundReport
+    from emberwound.study.wound import MatchRow, WoundReport, match_table
 
 __all__ = [
     "Advantage",
@@ -59,15 +55,15 @@ __all__ = [
 
 _HOMES = {
     **dict.fromkeys(("Line", "tell_story"), "emberwound.chronicle.narration"),
-    **dict.fromkeys(("Advantage", "NextAttack"), "emberwound.study.advantage"),
-    "AttackTotals": "emberwound.study.attacks",
-    "Finding": "emberwound.study.check.finding",
-    "whys": "emberwound.study.inquest.whys",
+    **dict.fromkeys(("Advantage", "NextAttack"), "emberwound.study.reaction"),
+    "AttackTotals": "emberwound.study.summary",
+    "Finding": "emberwound.study.check.survey",
+    "whys": "emberwound.study.inquest.orders",
     **dict.fromkeys(("Answer", "Attempt", "Cause", "Trial"), "emberwound.study.inquest.answer"),
     "KnockbackReport": "emberwound.study.knockback",
     "Life": "emberwound.study.lives",
-    **dict.fromkeys(("MatchRow", "match_table"), "emberwound.study.matches"),
-    **dict.fromkeys(("RagdollPreview", "ragdoll_preview"), "emberwound.study.ragdoll"),
+    **dict.fromkeys(("MatchRow", "match_table"), "emberwound.study.wound"),
+    **dict.fromkeys(("RagdollPreview", "ragdoll_preview"), "emberwound.study.knockback"),
     "Reach": "emberwound.study.reach",
     "ReactionReport": "emberwound.study.reaction",
     **dict.fromkeys(("CueTotals", "SeatTotals", "ShotTotals", "Summary", "summarise"), "emberwound.study.summary"),

@@ -15,7 +15,7 @@ from emberwound.combat.hit import GuardStance, Stagger, resolve
 from emberwound.combat.push import push_velocity
 from emberwound.combat.terms import Circumstance, HurtboxTerms
 from emberwound.combat.wound import falloff_share
-from emberwound.rulebook.names import known_name, refuse
+from emberwound.rulebook.outline import known_name, refuse
 from emberwound.rulebook.terms import (
     blast_terms,
     footing_of,

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Literal
 import msgspec
 
 from emberwound.rulebook.attack_timeline import AttackTimeline, NamedWindow
-from emberwound.rulebook.names import known_name
+from emberwound.rulebook.outline import known_name
 from emberwound.vocabulary.clock import ticks_in
 
 if TYPE_CHECKING:

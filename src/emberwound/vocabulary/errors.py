@@ -1,18 +1,9 @@
-"""The errors a user can meet.
-
-    EmberwoundError
-    ├── RulebookError    a rulebook cannot be read, or says what cannot be
-    ├── BoutError        a call to a running bout cannot be carried out
-    │   └── ListenerError    a listener raised; the tick itself is whole
-    ├── ChronicleError   a chronicle cannot be read, or does not fit
-    └── OutputError      a result cannot be written where it was asked for
-
-Each message reads: name, value seen, rule broken, what to do.
-"""
+"""The errors a user can meet, and one thing wrong in a rulebook, said so that it can be mended."""
 
 from __future__ import annotations
 
 import difflib
+from dataclasses import dataclass
 from itertools import islice
 from typing import TYPE_CHECKING
 
@@ -22,7 +13,26 @@ if TYPE_CHECKING:
     from collections.abc import Iterable, Sequence
 
     from emberwound.vocabulary.events import Event
-    from emberwound.vocabulary.problems import Problem
+
+
+@dataclass(frozen=True, slots=True)
+class Problem:
+    """Where a rulebook is wrong, what was seen there, what is allowed, and the nearest known name.
+
+    `finding` is the name by which `emberwound check` knows it, of those it has a name for.
+    """
+
+    file: str
+    key: str
+    seen: str
+    allowed: str
+    nearest: str | None = None
+    finding: str | None = None
+
+    def __str__(self) -> str:
+        guess = f" (did you mean '{self.nearest}'?)" if self.nearest else ""
+        place = "".join(f"{each}: " for each in (self.file, self.key) if each)
+        return f"{place}{self.seen}{guess}; {self.allowed}"
 
 
 LONGEST_SEEN = 80

@@ -8,8 +8,8 @@ from typing import TYPE_CHECKING, NamedTuple
 from emberwound.bout.attacks import hitboxes
 from emberwound.bout.bodies import movement, pools
 from emberwound.bout.state import queries
-from emberwound.bout.state.action_state import become, become_free
 from emberwound.bout.state.layout import Count, Timer, mark_of, number_of
+from emberwound.bout.state.queries import become, become_free
 from emberwound.geometry.layout import BodyColumn, BodyMark, Presence
 from emberwound.plan.space import turned
 from emberwound.vocabulary.action_state import ActionState

@@ -7,8 +7,8 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from emberwound.bout.state import queries
-from emberwound.bout.state.action_state import become
 from emberwound.bout.state.layout import Count, SeatColumn, SeatMark, Timer, mark_of
+from emberwound.bout.state.queries import become
 from emberwound.combat.pools import resized
 from emberwound.geometry.layout import (
     BodyColumn,

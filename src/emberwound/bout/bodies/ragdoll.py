@@ -10,7 +10,7 @@ from emberwound.bout.state import queries
 from emberwound.bout.state.layout import Count
 from emberwound.geometry.layout import BodyColumn, BodyMark, PointColumn, RagdollState
 from emberwound.geometry.pose import pose_of
-from emberwound.geometry.ragdolls import step_ragdolls
+from emberwound.geometry.ragdoll import step_ragdolls
 from emberwound.plan.space import turned
 
 if TYPE_CHECKING:

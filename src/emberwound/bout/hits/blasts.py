@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from emberwound.bout.hits import contacts, kill_credit, victims
+from emberwound.bout.hits import contacts, victims
 from emberwound.bout.hits.damage import land
 from emberwound.bout.hits.knockback import push_points, share_at, velocity_at
 from emberwound.bout.state.layout import Count, SeatMark, mark_of
@@ -129,7 +129,7 @@ def set_off_at_death(world: World, body: int) -> None:
     fighter = world.plan.fighters[int(marks[BodyMark.MODEL, body])]
     x, y, z = block.bodies[BodyColumn.END : BodyColumn.END + 3, body].tolist()
     up = ABOUT_THE_MIDDLE * fighter.height if world.plan.space.has_heights else 0.0
-    credited = kill_credit.lately(world, body, (world.counts[Count.TICK] - 1) / world.plan.tick_rate)
+    credited = victims.hit_lately(world, body, (world.counts[Count.TICK] - 1) / world.plan.tick_rate)
     world.pending_blasts.append(
         PendingBlast(
             fighter.death_blast,

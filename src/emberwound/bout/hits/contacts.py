@@ -11,7 +11,7 @@ from emberwound.bout.state.pending import VolumeContact
 from emberwound.geometry.contact import first_contacts
 from emberwound.geometry.crowd import crowd_contacts
 from emberwound.geometry.layout import Layer, Refusal, ShapeMark
-from emberwound.geometry.may_touch import refusal
+from emberwound.geometry.neighbours import refusal
 from emberwound.geometry.ray import ray_limit, ray_touches
 from emberwound.geometry.volume_contacts import touch_contacts
 

@@ -1,18 +1,19 @@
-"""What a hit does in a running bout: gathered, resolved by `combat.hit`, told, and followed by what it brings."""
+"""What a hit does in a running bout: gathered, resolved by `combat.hit`, emitted and followed up; and healing."""
 
 from __future__ import annotations
 
 from typing import TYPE_CHECKING, NamedTuple
 
-from emberwound.bout.bodies import pools, stages
-from emberwound.bout.hits import afflictions, grabs, guard, kill_credit, knockback, reactions, victims
+from emberwound.bout.bodies import pools
+from emberwound.bout.hits import afflictions, grabs, knockback, reactions, victims
+from emberwound.bout.state.layout import Count, SeatMark, Timer, mark_of
 from emberwound.bout.state.pending import HitLocation, LethalHit
 from emberwound.combat.hit import resolve
 from emberwound.combat.reaction import side_of
 from emberwound.combat.terms import Circumstance
-from emberwound.geometry.layout import BodyColumn
-from emberwound.vocabulary.clock import CLOSE, exact_ticks
-from emberwound.vocabulary.events import WHOLE_BODY, PropStruck, Wounded
+from emberwound.geometry.layout import BodyColumn, BodyMark
+from emberwound.vocabulary.clock import CLOSE, NEVER, exact_ticks
+from emberwound.vocabulary.events import WHOLE_BODY, Healed, PropStruck, Wounded
 
 if TYPE_CHECKING:
     from emberwound.bout.hits.victims import Victim
@@ -82,7 +83,7 @@ def _gather(world: World, hit: Hit, where: HitLocation, victim: Victim) -> Struc
     if fighter.is_prop:
         how = Circumstance(hit.name, fighter.name, hit.distance, hit.charge)
         return Struck(hit, where, victim, fighter.hurtboxes[where.part], how)
-    kill_credit.note_hit(world, victim, hit, where.time)
+    victims.note_hit(world, victim, hit, where.time)
     asks_guard = victim.stats.guard and not (hit.fatal or hit.lingers or hit.throws)
     resists = fighter.stagger_resistance and not hit.lingers
     return Struck(
@@ -91,7 +92,7 @@ def _gather(world: World, hit: Hit, where: HitLocation, victim: Victim) -> Struc
         victim,
         _hurtbox_hit(hit, where, fighter),
         _circumstance(world, hit, where, fighter),
-        guard.stance(world, hit, where) if asks_guard else None,
+        reactions.guard_stance(world, hit, where) if asks_guard else None,
         reactions.stagger(world, where.body, fighter) if resists else None,
     )
 
@@ -130,7 +131,7 @@ def _tell(world: World, struck: Struck, result: HitResult) -> tuple[int | None, 
         return _tell_prop(world, struck), []
     cause, emptied = hit.cause, []
     if result.guard is not None:
-        cause = guard.tell(world, hit, where, victim.fighter, result.guard)
+        cause = reactions.emit_guarded(world, hit, where, victim.fighter, result.guard)
         reactions.note_parry(world, hit, where, result.guard, cause)
         emptied += victim.spend(world, result.held)
     emptied += victim.spend(world, result.values)
@@ -232,7 +233,7 @@ def _circumstance(world: World, hit: Hit, where: HitLocation, fighter: FighterPl
     marked = afflictions.marked(world, where.body) if plan.afflictions else 1.0
     distance = hit.distance if hit.plan.wound.falloff or plan.wound_rules.steps else 0.0
     asks_dealt = world.deals_otherwise and hit.by >= 0 and not hit.hosted
-    dealt = stages.dealt(world, hit.by) if asks_dealt else ()
+    dealt = pools.damage_dealt(world, hit.by) if asks_dealt else ()
     return Circumstance(hit.name, fighter.name, distance, hit.charge, count, marked, dealt=dealt)
 
 
@@ -258,7 +259,7 @@ def _side(world: World, hit: Hit, where: HitLocation) -> Side:
     """The side of its victim that a hit comes from."""
     heading = world.block.bodies[BodyColumn.AHEAD : BodyColumn.AHEAD + 2, where.body].tolist()
     space = world.plan.space
-    towards = guard.towards_source(world, hit, where)
+    towards = reactions.towards_source(world, hit, where)
     return side_of(heading, towards, looks_around=space.looks_around, has_heights=space.has_heights)
 
 
@@ -270,3 +271,54 @@ def _combo_count(world: World, by: int, body: int, time: float) -> int:
     count = int(counted) if tick - last < plan.combo_ticks - CLOSE else 0
     block.combos.put(by, body, tick, count + 1)
     return count
+
+
+def heal_all(world: World) -> None:
+    """Heal what the healing hits of this tick heal, after all its wounds; they undo no death of this tick."""
+    for hit, where in world.healing:
+        victim = victims.of(world, where.body)
+        fighter, stats, before = victim.fighter, victim.stats, victim.values
+        hurtbox = fighter.whole_body if hit.lingers else fighter.hurtboxes[where.part]
+        how = Circumstance(hit.name, fighter.name, hit.distance, hit.charge)
+        result = resolved(world, Struck(hit, where, victim, hurtbox, how))
+        after = before if where.body in world.lethal_hits else result.values
+        victim.spend(world, after)
+        afflictions.cure(world, where.body, hit.plan.wound.kind, where.time)
+        healed = world.emit(
+            Healed(
+                time=where.time,
+                seat=victim.seat,
+                by=world.name_of(hit.by),
+                cause=hit.cause,
+                attack=hit.name,
+                kind=hit.plan.wound.kind,
+                shot=hit.number,
+                hitbox=hit.hitbox,
+                hurtbox=hurtbox.name,
+                position=world.point(where.position),
+                amount=sum(new - old for old, new in zip(before, after, strict=True)),
+                ledger=result.ledger,
+                vital_left=after[stats.vital],
+                vital_max=stats.pools[stats.vital].maximum,
+            )
+        )
+        if before[stats.vital] == 0.0 and after[stats.vital] > 0.0:
+            note_revived(world, where.body, hit, healed)
+    world.healing.clear()
+
+
+def note_revived(world: World, body: int, hit: Hit, healed: int) -> None:
+    """Let the seat of a corpse that can be revived respawn with the coming tick; the first who revives it counts.
+
+    `healed` is the event of the healing.
+    """
+    block = world.block
+    if not block.body_marks[BodyMark.REVIVABLE, body]:
+        return
+    seat, soon = world.seat_of(body), world.counts[Count.TICK] + 1
+    if not block.seat_marks[SeatMark.REVIVED_SEQ, seat]:
+        block.seat_marks[SeatMark.REVIVED_SEQ, seat] = mark_of(healed)
+        block.seat_marks[SeatMark.REVIVED_BY, seat] = mark_of(hit.by)
+    block.timers[Timer.RESPAWN][seat] = soon
+    block.timers[Timer.CORPSE_GONE][body] = NEVER
+    world.wake(soon)

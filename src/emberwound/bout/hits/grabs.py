@@ -9,7 +9,7 @@ import numpy as np
 
 from emberwound.bout.attacks import timeline
 from emberwound.bout.bodies import movement
-from emberwound.bout.hits import kill_credit
+from emberwound.bout.hits import victims
 from emberwound.bout.state import queries
 from emberwound.bout.state.layout import Count, Timer, mark_of, number_of
 from emberwound.bout.state.pending import PendingGrab
@@ -194,7 +194,7 @@ def end(world: World, victim: int, reason: Reason, time: float = TICK_START, cau
         return
     attack = attack_of(world, holder)
     now = world.counts[Count.TICK] / world.plan.tick_rate if time == TICK_START else time
-    kill_credit.note_holder(world, victim, now)
+    victims.note_holder(world, victim, now)
     marks[BodyMark.HELD_BY, victim] = marks[BodyMark.HOLDS, holder] = marks[BodyMark.GRAB, holder] = 0
     world.counts[Count.GRABS] -= 1
     block.timers[Timer.GRAB_END][victim] = NEVER

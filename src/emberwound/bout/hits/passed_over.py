@@ -16,7 +16,6 @@ from emberwound.bout.attacks import projectiles
 from emberwound.bout.hits import contacts
 from emberwound.bout.state import queries
 from emberwound.bout.state.layout import Count, SeatMark, mark_of, number_of
-from emberwound.combat.targeting import REASONS
 from emberwound.geometry.blast_query import reach_shapes
 from emberwound.geometry.flight_segments import may_not_touch, meet_time, segment_limit, segment_place, tick_zero
 from emberwound.geometry.layout import (
@@ -34,7 +33,7 @@ from emberwound.geometry.layout import (
     TouchMark,
     VolumeMark,
 )
-from emberwound.geometry.may_touch import refusal
+from emberwound.geometry.neighbours import refusal
 from emberwound.geometry.pose import lay_shapes
 from emberwound.geometry.ray import ray_touches
 from emberwound.geometry.volume_contacts import touch_contacts, touchable_from, volume_refusal
@@ -52,6 +51,16 @@ if TYPE_CHECKING:
 ALL_LAYERS = -1
 EVERYBODY = MayTouch.OWNER | MayTouch.TEAM
 
+
+REASONS: dict[int, Reason] = {
+    Refusal.TARGET_DEAD: Reason.TARGET_DEAD,
+    Refusal.OTHER_LAYER: Reason.OTHER_LAYER,
+    Refusal.OWN_BODY: Reason.OWN_BODY,
+    Refusal.ALLY: Reason.ALLY,
+    Refusal.PROTECTED: Reason.PROTECTED,
+    Refusal.TOUCHED_BEFORE: Reason.TOUCHED_BEFORE,
+}
+"""The reason of each refusal; both have the same names."""
 
 NO_KEYS, NO_TICKS = np.zeros(0, np.int64), np.zeros((1, 0))
 """Nobody touched anybody."""

@@ -1,4 +1,4 @@
-"""Reactions: chosen from what a tick's hits were like, begun after it, and over in their time."""
+"""Guards and reactions: what a held guard sees of a hit, and what its victim does after it."""
 
 from __future__ import annotations
 
@@ -6,18 +6,19 @@ from typing import TYPE_CHECKING
 
 from emberwound.bout.attacks import timeline
 from emberwound.bout.bodies import movement
-from emberwound.bout.hits import guard
 from emberwound.bout.orders.input_buffer import shorten_buffer
 from emberwound.bout.state import queries
-from emberwound.bout.state.action_state import action_of, become
 from emberwound.bout.state.layout import Count, SeatMark, Timer, mark_of, number_of
 from emberwound.bout.state.pending import PendingReaction
-from emberwound.combat.hit import Stagger
+from emberwound.bout.state.queries import action_of, become
+from emberwound.combat.guard import angle_from_front
+from emberwound.combat.hit import GuardStance, Stagger
+from emberwound.combat.push import without_noise
 from emberwound.combat.reaction import HitSummary, choose, side_of
 from emberwound.geometry.layout import BodyColumn, BodyMark, Knockback, Presence
 from emberwound.vocabulary.action_state import ActionState
-from emberwound.vocabulary.clock import NEVER
-from emberwound.vocabulary.events import ReactionBegan, ReactionEnded
+from emberwound.vocabulary.clock import NEVER, exact_ticks
+from emberwound.vocabulary.events import Guarded, ReactionBegan, ReactionEnded
 from emberwound.vocabulary.reasons import Reason
 
 if TYPE_CHECKING:
@@ -27,6 +28,67 @@ if TYPE_CHECKING:
     from emberwound.combat.hit import HitResult
     from emberwound.combat.reaction import ReactionTerms
     from emberwound.plan.fighter_plans import FighterPlan
+    from emberwound.plan.space import Vector
+
+
+def guard_stance(world: World, hit: Hit, where: HitLocation) -> GuardStance | None:
+    """How a body's guard stands against a hit, by the state at the start of the phase; None when it is not up."""
+    block, body, rate = world.block, where.body, world.plan.tick_rate
+    if body not in world.guards:
+        world.guards[body] = queries.is_guarding(world, body)
+    if not world.guards[body]:
+        return None
+    ahead = block.bodies[BodyColumn.AHEAD : BodyColumn.AHEAD + 2, body].tolist()
+    now = max(exact_ticks(where.time, rate), float(block.body_marks[BodyMark.FROZEN_UNTIL, body]))
+    held = now - int(block.body_marks[BodyMark.GUARD_SINCE, body])
+    return GuardStance(angle_from_front(ahead, towards_source(world, hit, where)), held / rate)
+
+
+def towards_source(world: World, hit: Hit, where: HitLocation) -> Vector:
+    """Where a hit comes from: its source, or against the way it moves relative to its victim.
+
+    Blasts and hazards are seen from the middle of the victim's body, a body that strikes from the feet of both.
+    """
+    rate, body = world.plan.tick_rate, where.body
+    if hit.source is not None:
+        x, y, z = queries.place_then(world, body, where.time)
+        height = queries.fighter_of(world, body).height
+        middle = 0.5 * height if hit.hitbox is None else 0.0
+        return without_noise((hit.source[0] - x, hit.source[1] - y, hit.source[2] - z - middle), height)
+    start, end = queries.place_at(world, body, 0.0), queries.place_at(world, body, 1.0)
+    x, y, z = ((b - a) * rate - c for a, b, c in zip(start, end, hit.travel, strict=True))
+    return (x, y, z)
+
+
+def emit_guarded(world: World, hit: Hit, where: HitLocation, fighter: FighterPlan, outcome: GuardOutcome) -> int:
+    """Say what a guard did, and let one that broke stay down for its time; the event."""
+    if outcome.breaks:
+        back = world.counts[Count.TICK] + 1 + fighter.broken_ticks
+        world.block.body_marks[BodyMark.GUARD_BACK_TICK, where.body] = back
+    seq = world.emit(
+        Guarded(
+            time=where.time,
+            seat=world.name_of_body(where.body),
+            by=world.name_of(hit.by),
+            cause=hit.cause,
+            attack=hit.name,
+            shot=hit.number,
+            hitbox=hit.hitbox,
+            hurtbox=fighter.hurtboxes[where.part].name,
+            position=world.point(where.position),
+            share=outcome.share,
+            drained=outcome.drained,
+            perfect=outcome.perfect,
+            broken=outcome.breaks,
+        )
+    )
+    sends_back = fighter.reflects == "always" or (fighter.reflects == "perfect" and outcome.perfect)
+    if sends_back and hit.number and hit.blast is None and not outcome.breaks:
+        once = (hit.number, where.body)  # two guards in each other would send it to and fro for ever
+        if once not in world.returned:
+            world.returned.add(once)
+            world.sent_back[hit.number] = seq
+    return seq
 
 
 def note(
@@ -41,7 +103,7 @@ def note(
     damage, push, cause = figures
     block, space, body = world.block, world.plan.space, where.body
     heading = block.bodies[BodyColumn.AHEAD : BodyColumn.AHEAD + 2, body].tolist()
-    towards = guard.towards_source(world, hit, where)
+    towards = towards_source(world, hit, where)
     side = side_of(heading, towards, looks_around=space.looks_around, has_heights=space.has_heights)
     hurtbox = fighter.hurtboxes[where.part].name
     airborne = not block.body_marks[BodyMark.GROUNDED, body]

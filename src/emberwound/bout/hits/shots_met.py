@@ -1,8 +1,4 @@
-"""Which shots in flight anything but walls and bodies meets: strikes, other shots, rays and blasts.
-
-Only shots that can be destroyed, and those that a strike sends back, are looked for; they are few, so this is done shot
-by shot. Shots are taken along the chord of the tick, as shapes are.
-"""
+"""Shots in flight that strikes, other shots, rays and blasts meet, and what hits do to them."""
 
 from __future__ import annotations
 
@@ -12,9 +8,15 @@ from typing import TYPE_CHECKING, NamedTuple
 import numpy as np
 
 from emberwound.bout.attacks import projectiles
+from emberwound.bout.bodies import pools
+from emberwound.bout.hits import contacts
+from emberwound.bout.hits.blasts import explode
+from emberwound.bout.hits.knockback import share_at
 from emberwound.bout.state import queries
-from emberwound.bout.state.layout import Count
-from emberwound.bout.state.pending import VolumeContact
+from emberwound.bout.state.layout import Count, SeatMark, mark_of, number_of
+from emberwound.bout.state.pending import Hit, PendingBlast, VolumeContact
+from emberwound.combat.terms import BodyStats, Circumstance, HurtboxTerms
+from emberwound.combat.wound import after_guard, before_guard
 from emberwound.geometry.layout import (
     MayTouch,
     ShapeColumn,
@@ -27,12 +29,16 @@ from emberwound.geometry.layout import (
 )
 from emberwound.geometry.ray import ray_touches
 from emberwound.geometry.volume_contacts import touch_contacts
+from emberwound.vocabulary.events import ShotStruck
+from emberwound.vocabulary.limits import SHOT_LAYER
+from emberwound.vocabulary.reasons import Reason
 
 if TYPE_CHECKING:
     from collections.abc import Iterator
 
     from emberwound.bout.state.world import World
     from emberwound.plan.space import Vector
+
 
 ANY_LAYER = (1 << 59) - 1
 FEWEST = 64
@@ -219,3 +225,80 @@ def within(place: Vector, share: float, radius: float, shots: list[MetShot]) -> 
     """The shots within a radius of a place at a fraction of the tick, and how far away their skins are."""
     gaps = [(max(dist(shot.place(share), place) - shot.radius, 0.0), shot) for shot in shots]
     return [(gap, shot) for gap, shot in gaps if gap <= radius]
+
+
+SKIN, NO_STATS = HurtboxTerms(SHOT_LAYER, 1.0, ()), BodyStats((), 0)
+
+
+def points(world: World, hit: Hit, attack: str) -> float:
+    """The points that a hit takes off a shot of an attack: as of a body that nothing protects."""
+    dealt = pools.damage_dealt(world, hit.by) if hit.by >= 0 else ()
+    how = Circumstance(hit.name, attack, hit.distance, hit.charge, None, dealt=dealt)
+    wound, rules = hit.plan.wound, world.plan.wound_rules
+    return after_guard(before_guard(wound, SKIN, NO_STATS, rules, how), wound, SKIN, NO_STATS, rules, how)
+
+
+def hurt(world: World, hit: Hit, shot: MetShot, position: Vector, time: float, remembered: int) -> int:
+    """Take a hit's points off what a shot can still take; at 0 it ends, with its blast. The event.
+
+    `remembered` is the event that began what hit it: that hits it once.
+    """
+    block, column, mark = world.block, shot.column, shot.mark
+    attack = projectiles.attack_of(world, column)
+    amount = points(world, hit, attack.name)
+    left = max(float(block.shots[ShotColumn.HEALTH, column]) - amount, 0.0)
+    block.shots[ShotColumn.HEALTH, column] = left
+    block.shot_marks[ShotMark.STRUCK_BEFORE, column] = block.shot_marks[ShotMark.STRUCK_BY, column]
+    block.shot_marks[ShotMark.STRUCK_BY, column] = remembered
+    cause = world.emit(
+        ShotStruck(
+            time=time,
+            seat=world.names[number_of(mark[ShotMark.OWNER])],
+            by=world.name_of(hit.by),
+            cause=hit.cause,
+            attack=hit.name,
+            shot=hit.number,
+            hitbox=hit.hitbox,
+            struck=mark[ShotMark.ID],
+            struck_attack=attack.name,
+            position=world.point(position),
+            amount=amount,
+            left=left,
+        )
+    )
+    if left == 0.0:
+        projectiles.end(world, column, Reason.DESTROYED, position, mark, time=time, cause=cause)
+        burst(world, mark, "end", position, time, -1)
+    return cause
+
+
+def burst(world: World, mark: list[int], on: str, position: Vector, time: float, spared: int) -> None:
+    """Let what a shot carries go off at once, if it does so at this sort of end."""
+    attack = world.plan.fighters[mark[ShotMark.FIGHTER]].attacks[mark[ShotMark.SLOT]]
+    if attack.blast < 0 or on not in attack.blast_on:
+        return
+    share = min(max(time * world.plan.tick_rate - world.counts[Count.TICK], 0.0), 1.0)
+    seat, number = number_of(mark[ShotMark.OWNER]), mark[ShotMark.ID]
+    set_off(
+        world,
+        PendingBlast(attack.blast, seat, share, position, mark[ShotMark.RELEASE_SEQ], spared=spared, number=number),
+    )
+
+
+def set_off(world: World, blast: PendingBlast) -> None:
+    """Let a blast go off: all bodies that it reaches, then the shots that it may destroy, by their numbers."""
+    cause = explode(world, blast)
+    if not world.shots_can_be_struck or not world.counts[Count.SHOTS_FLYING]:
+        return
+    plan, time = world.plan.blasts[blast.blast], (world.counts[Count.TICK] + blast.share) / world.plan.tick_rate
+    team = int(world.block.seat_marks[SeatMark.TEAM, blast.by]) if blast.by >= 0 else -1
+    whose = plan.hit.layers, plan.hit.options, mark_of(blast.by), team
+    targets = [shot for shot in flying(world) if may_hit(world, *whose, shot)]
+    for gap, shot in within(blast.place, blast.share, plan.radius, targets):
+        position = shot.place(blast.share)
+        walled = plan.walls_block and contacts.wall_between(world, blast.place, position)
+        if walled or shot.column in world.ended_shots:
+            continue
+        hit = Hit(blast.by, plan.name, plan.hit, cause, number=blast.number, distance=gap, blast=blast,
+                  strength=share_at(plan, gap))  # fmt: skip
+        hurt(world, hit, shot, position, time, cause)

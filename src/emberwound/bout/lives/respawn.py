@@ -1,24 +1,187 @@
-"""Entering and respawning: where, which way, and what is told of it."""
+"""Entering and respawning: the nearest free spot, which way a body looks there, and what is emitted."""
 
 from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
+import numpy as np
+
 from emberwound.bout.attacks import timeline
 from emberwound.bout.bodies import movement, pools
-from emberwound.bout.lives.free_spot import free_spot
 from emberwound.bout.orders.entering import rename_slots
 from emberwound.bout.state import queries
 from emberwound.bout.state.layout import Count, SeatColumn, SeatMark, number_of
-from emberwound.geometry.layout import BodyColumn, BodyMark
+from emberwound.geometry.layout import BodyColumn, BodyMark, HazardMark, Presence, ShapeColumn, VolumeShape
+from emberwound.geometry.solids import Boxes, Capsules, nearest
 from emberwound.vocabulary.events import PropPlaced, Respawned, SeatEntered
 from emberwound.vocabulary.reasons import Reason
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
 
+    from numpy.typing import NDArray
+
     from emberwound.bout.state.world import World
+    from emberwound.plan.fighter_plans import FighterPlan
     from emberwound.plan.space import Vector
+
+    Array = NDArray[np.float64]
+
+RINGS, ROUND = 24, 8
+"""How many radii of the body away a spot is looked for at the most, and in how many directions on the ground."""
+
+UNDER = 0.05
+"""Radii of the body below its feet within which it stands on something."""
+
+MOMENTS = 64
+"""Places of a hazard on a path that are kept clear of."""
+
+
+def free_spot(world: World, seat: int, place: Vector) -> Vector | None:
+    """The free spot nearest to a place, at its height and on the same footing; None when there is none.
+
+    Of equally near ones the first of a stated order: ahead along x first, then round from there.
+    """
+    fighter = world.plan.fighters[int(world.block.seat_marks[SeatMark.FIGHTER, seat])]
+    spots = _around(world, fighter, np.array(place))
+    footed = _footed(world, fighter, spots[:1])[0]
+    free = _within(world, fighter, spots) & ~_in_walls(world, fighter, spots) & ~_among_bodies(world, fighter, spots)
+    if footed:
+        free &= _footed(world, fighter, spots)
+    if free.any():
+        free &= ~_in_reach(world, fighter, spots)
+    found = free.nonzero()[0]
+    if not found.size:
+        return None
+    x, y, z = spots[found[0]].tolist()
+    return (x, y, z)
+
+
+def _around(world: World, fighter: FighterPlan, place: Array) -> Array:
+    """The place itself and rings about it, the nearest first."""
+    turns = 2 if not world.plan.space.looks_around else ROUND
+    angles = 2.0 * np.pi * np.arange(turns) / turns
+    ways = np.stack([np.cos(angles), np.sin(angles) if turns > 2 else 0.0 * angles, 0.0 * angles], axis=1)
+    rings = [place + fighter.radius * ring * ways for ring in range(1, RINGS + 1)]
+    return np.vstack([place[None], *rings])
+
+
+def _capsules(fighter: FighterPlan, spots: Array, *, more: float = 0.0, count: int = 1) -> Capsules:
+    """The body at every spot as a capsule, `count` times over, `more` thicker."""
+    low, high = np.array(spots), np.array(spots)
+    low[:, 2] += fighter.radius
+    high[:, 2] += max(fighter.height - fighter.radius, fighter.radius)
+    repeat = np.repeat
+    return Capsules.of(
+        repeat(low, count, axis=0), repeat(high, count, axis=0), np.full(len(spots) * count, fighter.radius + more)
+    )
+
+
+def _round_hurtboxes(fighter: FighterPlan, spots: Array) -> Capsules:
+    """A capsule at every spot that holds all hurtboxes of a fighter that stands there, and its body."""
+    low, high = np.array(spots), np.array(spots)
+    low[:, 2] += min(fighter.radius, fighter.lowest + fighter.reach)
+    high[:, 2] += max(fighter.radius, fighter.height - fighter.radius, fighter.highest - fighter.reach)
+    return Capsules.of(low, high, np.full(len(spots), fighter.reach))
+
+
+def _within(world: World, fighter: FighterPlan, spots: Array) -> NDArray[np.bool_]:
+    low, high = np.array(world.plan.low), np.array(world.plan.high)
+    room = np.array([fighter.radius, fighter.radius, 0.0])
+    known = np.array([axis in world.plan.space.axes for axis in "xyz"])
+    inside = np.asarray((((spots >= low + room) & (spots <= high - room)) | ~known).all(axis=1))
+    inside[0] = True
+    return inside
+
+
+def _walls(world: World, count: int) -> Boxes:
+    """All walls, once for each of `count` spots."""
+    shapes = world.plan.tables.wall_shapes
+    axes = shapes[ShapeColumn.AXES : ShapeColumn.AXES + 9].T.reshape(-1, 3, 3)
+    centres, halves = shapes[ShapeColumn.A : ShapeColumn.A + 3].T, shapes[ShapeColumn.B : ShapeColumn.B + 3].T
+    finite = np.where(np.isfinite(halves), halves, 1e9)
+    return Boxes(np.tile(centres, (count, 1)), np.tile(finite, (count, 1)), np.tile(axes, (count, 1, 1)))
+
+
+def _in_walls(world: World, fighter: FighterPlan, spots: Array) -> NDArray[np.bool_]:
+    walls = len(world.plan.wall_names)
+    if not walls:
+        return np.zeros(len(spots), bool)
+    gaps = nearest(_capsules(fighter, spots, more=-1e-6 * fighter.radius, count=walls), _walls(world, len(spots)))[0]
+    return np.asarray((gaps.reshape(-1, walls) <= 0.0).any(axis=1))
+
+
+def _footed(world: World, fighter: FighterPlan, spots: Array) -> NDArray[np.bool_]:
+    """Whether there is ground under the feet."""
+    if not world.plan.space.has_heights:
+        return np.ones(len(spots), bool)
+    footed = spots[:, 2] <= world.plan.floor + UNDER * fighter.radius
+    walls = len(world.plan.wall_names)
+    if walls:
+        feet = np.repeat(spots, walls, axis=0)
+        soles = Capsules.of(feet, feet, np.full(len(feet), UNDER * fighter.radius))
+        footed |= (nearest(soles, _walls(world, len(spots)))[0].reshape(-1, walls) <= 0.0).any(axis=1)
+    return footed
+
+
+def _among_bodies(world: World, fighter: FighterPlan, spots: Array) -> NDArray[np.bool_]:
+    """Whether a living body or a prop is in the way."""
+    marks = world.block.body_marks
+    bodies = np.isin(marks[BodyMark.PRESENCE], (Presence.LIVE, Presence.PROP)).nonzero()[0]
+    places = world.block.bodies[BodyColumn.END : BodyColumn.END + 3, bodies].T
+    models = [world.plan.fighters[model] for model in marks[BodyMark.MODEL, bodies].tolist()]
+    radii, heights = np.array([each.radius for each in models]), np.array([each.height for each in models])
+    apart = spots[:, None, :] - places[None]
+    near = np.hypot(apart[..., 0], apart[..., 1]) < (fighter.radius + radii) * (1.0 - 1e-9)
+    level = (apart[..., 2] < heights) & (apart[..., 2] > -fighter.height)
+    return np.asarray((near & level if world.plan.space.has_heights else near).any(axis=1))
+
+
+def _in_reach(world: World, fighter: FighterPlan, spots: Array) -> NDArray[np.bool_]:
+    """Whether a hazard can reach a body that stands there, now or at any time of its path and schedule."""
+    reached = np.zeros(len(spots), bool)
+    for number in range(len(world.plan.hazards)):
+        for drift in _drifts(world, number):
+            reached |= np.asarray(_gap_to(world, number, _round_hurtboxes(fighter, spots - drift)) <= 0.0)
+    return reached
+
+
+def _drifts(world: World, number: int) -> Array:
+    """How far from where it starts a hazard may be."""
+    tables = world.plan.tables
+    path = number_of(int(tables.hazard_marks[HazardMark.PATH, number]))
+    if path < 0:
+        return np.zeros((1, 3))
+    first, count, closed = tables.paths[:3, path].tolist()
+    points = tables.points[first : first + count]
+    segments = np.vstack([points, points[:1]]) if closed else points
+    shares = np.linspace(0.0, len(segments) - 1.0, MOMENTS)
+    at = np.stack([np.interp(shares, np.arange(len(segments)), segments[:, axis]) for axis in range(3)], axis=1)
+    return np.asarray(at - points[0])
+
+
+def _gap_to(world: World, number: int, solids: Capsules) -> Array:
+    """How far each body is from a hazard where that starts."""
+    tables, count = world.plan.tables, len(solids.radius)
+    shape_of, shape = tables.hazards[:, number], int(tables.hazard_marks[HazardMark.SHAPE, number])
+    place = shape_of[ShapeColumn.A : ShapeColumn.A + 3]
+    if shape == VolumeShape.HALF_SPACE:
+        way = shape_of[ShapeColumn.AXES : ShapeColumn.AXES + 3]
+        ends = np.maximum((solids.a - place) @ way, (solids.b - place) @ way)
+        return np.asarray(-ends - solids.radius - shape_of[ShapeColumn.RADIUS])
+    if shape == VolumeShape.BOX:
+        axes = shape_of[ShapeColumn.AXES : ShapeColumn.AXES + 9].reshape(1, 3, 3)
+        half = np.where(
+            np.isfinite(shape_of[ShapeColumn.B : ShapeColumn.B + 3]), shape_of[ShapeColumn.B : ShapeColumn.B + 3], 1e9
+        )
+        box = Boxes(np.tile(place, (count, 1)), np.tile(half, (count, 1)), np.tile(axes, (count, 1, 1)))
+        return np.asarray(nearest(solids, box)[0] - shape_of[ShapeColumn.RADIUS])
+    other = Capsules.of(
+        np.tile(place, (count, 1)),
+        np.tile(shape_of[ShapeColumn.B : ShapeColumn.B + 3], (count, 1)),
+        np.full(count, shape_of[ShapeColumn.RADIUS]),
+    )
+    return nearest(solids, other)[0]
 
 
 def announce(world: World, seat: int) -> None:

@@ -6,10 +6,7 @@ from typing import TYPE_CHECKING
 
 from emberwound.bout.bodies import ragdoll
 from emberwound.bout.hits import contacts, knockback, shots_met
-from emberwound.bout.phases.aftermath import aftermath
-from emberwound.bout.phases.close import close
-from emberwound.bout.phases.contact import contact
-from emberwound.bout.phases.judgement import judgement
+from emberwound.bout.phases.judgement import aftermath, close, contact, judgement
 from emberwound.bout.phases.motion import lay
 from emberwound.bout.state.layout import Count
 from emberwound.geometry.layout import BodyMark, Posture

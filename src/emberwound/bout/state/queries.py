@@ -1,4 +1,4 @@
-"""What bodies are, where they stand, and what they may do at the moment, read from the block."""
+"""What bodies are, where they stand, and what they do and may do at the moment, read from the block."""
 
 from __future__ import annotations
 
@@ -10,6 +10,7 @@ from emberwound.bout.state.layout import Count, Limit, SeatMark, mark_of, number
 from emberwound.geometry.layout import BodyColumn, BodyMark, ModelColumn, Posture, Presence
 from emberwound.geometry.obstacles import FOOTHOLD, has_footing
 from emberwound.geometry.pose import pose_of
+from emberwound.vocabulary.action_state import FOLLOWS, ActionState
 from emberwound.vocabulary.clock import exact_ticks
 
 if TYPE_CHECKING:
@@ -22,6 +23,27 @@ if TYPE_CHECKING:
     from emberwound.plan.attack_plans import AttackPlan
     from emberwound.plan.fighter_plans import FighterPlan, StagePlan
     from emberwound.plan.space import Vector
+
+
+def action_of(world: World, body: int) -> ActionState:
+    """What a body does."""
+    return ActionState(int(world.block.body_marks[BodyMark.ACTION, body]))
+
+
+def become(world: World, body: int, state: ActionState) -> None:
+    """Let a body do something else. Raises RuntimeError for what may not follow: a mistake of this library."""
+    before = action_of(world, body)
+    if state not in FOLLOWS[before]:
+        raise RuntimeError(f"{state.name} may not follow {before.name}")
+    world.block.body_marks[BodyMark.ACTION, body] = state
+
+
+def become_free(world: World, body: int) -> None:
+    """Let a body be done with an attack; a reaction that took its place, or that ran beside it, goes on."""
+    if action_of(world, body) in (ActionState.ATTACKING, ActionState.CHARGING):
+        reacts = world.block.body_marks[BodyMark.REACTION, body]
+        become(world, body, ActionState.REACTING if reacts else ActionState.FREE)
+
 
 MOVING, AIRBORNE, GUARDING = "moving", "airborne", "guarding"
 

@@ -1,4 +1,4 @@
-"""What the phases of a tick work on: the plan, the block, and the scratch of the tick at hand."""
+"""What the phases of a tick work on: the plan, the block, the names of seats, and the scratch of the tick at hand."""
 
 from __future__ import annotations
 
@@ -9,14 +9,13 @@ from msgspec.structs import force_setattr
 
 from emberwound.bout.state.block import Block
 from emberwound.bout.state.layout import Count, SeatMark, number_of
-from emberwound.bout.state.packing import Packing
-from emberwound.bout.state.seat_names import SeatNames
+from emberwound.bout.state.snapshot import Packing
 from emberwound.geometry.layout import BodyMark, FoundColumn, FoundMark, TouchColumn, TouchMark
 from emberwound.vocabulary.clock import NEVER
 from emberwound.vocabulary.events.base import TICK_START
 
 if TYPE_CHECKING:
-    from collections.abc import Callable
+    from collections.abc import Callable, Iterable
 
     from emberwound.bout.state.pending import (
         AfflictionTick,
@@ -40,6 +39,45 @@ if TYPE_CHECKING:
     from emberwound.plan.script import Script
     from emberwound.vocabulary.events import AnyEvent
     from emberwound.vocabulary.orders import Input
+
+
+class SeatNames(list[str]):
+    """A list of names by number, '' where a seat left; it is changed through its own methods alone."""
+
+    def __init__(self, names: Iterable[str] = ()) -> None:
+        super().__init__(names)
+        self._numbers = {name: number for number, name in enumerate(self) if name}
+
+    def __contains__(self, name: object) -> bool:
+        return isinstance(name, str) and name in self._numbers
+
+    @property
+    def have_gaps(self) -> bool:
+        """Whether a seat left whose number nobody has taken yet."""
+        return len(self._numbers) < len(self)
+
+    def number_of(self, name: str | None) -> int:
+        """The number of a seat. Raises KeyError for a name that nobody has."""
+        return self._numbers[name or ""]
+
+    def give(self, name: str) -> int:
+        """Give a name the first number that is free, else a new one."""
+        if not self.have_gaps:
+            self.append("")
+        number = self.index("")
+        self[number] = name
+        self._numbers[name] = number
+        return number
+
+    def free(self, number: int) -> None:
+        """Take the name of a number away."""
+        del self._numbers[self[number]]
+        self[number] = ""
+
+    def replace(self, names: Iterable[str]) -> None:
+        """Take other names for all."""
+        self[:] = names
+        self._numbers = {name: number for number, name in enumerate(self) if name}
 
 
 LONE_TEAM = 1 << 30

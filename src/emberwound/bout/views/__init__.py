@@ -21,7 +21,7 @@ if TYPE_CHECKING:
         ShotView,
         SolidView,
     )
-    from emberwound.combat.easing import eased, half_life_from_share
+    from emberwound.combat.pools import eased, half_life_from_share
 
 __all__ = [
     "ActionView",
@@ -51,7 +51,7 @@ _HOMES = {
     "View": "emberwound.bout.views.frame",
     "ShotView": "emberwound.bout.views.parts",
     "SolidView": "emberwound.bout.views.parts",
-    **dict.fromkeys(("eased", "half_life_from_share"), "emberwound.combat.easing"),
+    **dict.fromkeys(("eased", "half_life_from_share"), "emberwound.combat.pools"),
 }
 
 if not TYPE_CHECKING:  # a checker that saw it would let every misspelt name pass

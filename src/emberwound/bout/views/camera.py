@@ -5,7 +5,7 @@ from __future__ import annotations
 from math import hypot, isfinite
 from typing import TYPE_CHECKING
 
-from emberwound.combat.easing import left_over
+from emberwound.combat.pools import left_over
 from emberwound.vocabulary.errors import BoutError
 
 if TYPE_CHECKING:

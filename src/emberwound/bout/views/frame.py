@@ -13,7 +13,7 @@ import numpy as np
 from emberwound.bout.attacks import projectiles
 from emberwound.bout.bodies.pools import held_by_many
 from emberwound.bout.state.layout import Count, number_of
-from emberwound.bout.views import bars_batch, cues
+from emberwound.bout.views import bars, cues
 from emberwound.bout.views.body import BodyView
 from emberwound.bout.views.parts import AreaView, ShotView, areas_of
 from emberwound.geometry.layout import BodyColumn, BodyMark, Presence, ShotMark
@@ -190,7 +190,7 @@ class View:
     @cached_property
     def bars(self) -> list[BarView]:
         """The bars of all bodies, as `Bout.bars` gives them."""
-        return bars_batch.views(self._world, self._more)
+        return bars.bar_views(self._world, self._more)
 
     @cached_property
     def cues(self) -> tuple[CueView, ...]:

@@ -6,12 +6,10 @@ from typing import TYPE_CHECKING
 
 from emberwound.rulebook.checks.arenas import check_arena
 from emberwound.rulebook.checks.attacks import check_affliction, check_attack, check_blast
-from emberwound.rulebook.checks.bars import check_bar
+from emberwound.rulebook.checks.bars import check_bar, check_cue
 from emberwound.rulebook.checks.bouts import check_bout
-from emberwound.rulebook.checks.cues import check_cue
 from emberwound.rulebook.checks.fighters import check_fighter, check_prop
-from emberwound.rulebook.checks.parts import layers_named
-from emberwound.rulebook.checks.reading import Findings
+from emberwound.rulebook.checks.reading import Findings, layers_named
 from emberwound.rulebook.checks.timelines import too_fast
 from emberwound.rulebook.outline import names_used
 
@@ -19,7 +17,7 @@ if TYPE_CHECKING:
     from collections.abc import Callable, Sequence
 
     from emberwound.rulebook.checks.reading import Parsed
-    from emberwound.vocabulary.problems import Problem
+    from emberwound.vocabulary.errors import Problem
 
 MOST_LAYERS = 60
 """Layers are bits of one whole number, and the walls have one too."""

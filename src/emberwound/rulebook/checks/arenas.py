@@ -6,8 +6,7 @@ from math import cos, lcm, log, radians, sin
 from typing import TYPE_CHECKING
 
 from emberwound.rulebook.checks.attacks import check_push
-from emberwound.rulebook.checks.parts import check_layers
-from emberwound.rulebook.checks.reading import Findings, said
+from emberwound.rulebook.checks.reading import Findings, check_layers, said
 from emberwound.vocabulary.limits import MOST_PATH_POINTS, MOST_SCHEDULE_PARTS
 
 if TYPE_CHECKING:

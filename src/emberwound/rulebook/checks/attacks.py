@@ -7,8 +7,7 @@ from math import hypot
 from typing import TYPE_CHECKING
 
 from emberwound.rulebook.attack_timeline import AttackTimeline
-from emberwound.rulebook.checks.parts import check_joints, check_layers, check_shape
-from emberwound.rulebook.checks.reading import Findings, said
+from emberwound.rulebook.checks.reading import Findings, check_joints, check_layers, check_shape, said
 from emberwound.rulebook.checks.timelines import check_timeline, check_windows
 from emberwound.rulebook.models.attacks import Muzzle
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from emberwound.rulebook.checks.bars import check_bars_of
-from emberwound.rulebook.checks.parts import check_joints, check_shape
+from emberwound.rulebook.checks.reading import check_joints, check_shape
 from emberwound.rulebook.terms import reaction_fit
 
 if TYPE_CHECKING:

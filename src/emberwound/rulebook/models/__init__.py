@@ -38,7 +38,6 @@ from emberwound.rulebook.models.attacks import (
     Swing,
     Window,
 )
-from emberwound.rulebook.models.bars import Bar, Shade, Trail
 from emberwound.rulebook.models.bouts import BoutTable, SeatEntry, TimedOrder
 from emberwound.rulebook.models.fighters import (
     Body,
@@ -54,9 +53,8 @@ from emberwound.rulebook.models.fighters import (
     Reaction,
     StaggerResistance,
 )
-from emberwound.rulebook.models.hits import Blast, HitOptions, HitOverrides, OwnedHitOptions
-from emberwound.rulebook.models.settings import Combo, Counter, Cue, Kind, Settings
-from emberwound.rulebook.models.tables import PartShape, Push, Table
+from emberwound.rulebook.models.settings import Bar, Combo, Counter, Cue, Kind, Settings, Shade, Trail
+from emberwound.rulebook.models.tables import Blast, HitOptions, HitOverrides, OwnedHitOptions, PartShape, Push, Table
 
 __all__ = [
     "Affliction",

@@ -22,8 +22,7 @@ from emberwound.rulebook.fields import (
     Time,
     Truth,
 )
-from emberwound.rulebook.models.hits import HitOptions
-from emberwound.rulebook.models.tables import EntryFacing, Few, Rank, Table, seconds
+from emberwound.rulebook.models.tables import EntryFacing, Few, HitOptions, Rank, Table, seconds
 
 
 class Bounds(Table):

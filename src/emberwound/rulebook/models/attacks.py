@@ -24,8 +24,17 @@ from emberwound.rulebook.fields import (
     Truth,
     TurnDegrees,
 )
-from emberwound.rulebook.models.hits import HitOverrides, OwnedHitOptions
-from emberwound.rulebook.models.tables import Few, PartShape, Place, Several, Severity, Table, seconds
+from emberwound.rulebook.models.tables import (
+    Few,
+    HitOverrides,
+    OwnedHitOptions,
+    PartShape,
+    Place,
+    Several,
+    Severity,
+    Table,
+    seconds,
+)
 
 
 class Muzzle(Table):

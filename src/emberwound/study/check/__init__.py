@@ -6,20 +6,14 @@ import tomllib
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from emberwound.rulebook.lines import line_of
-from emberwound.rulebook.load import read_file
+from emberwound.rulebook.load import line_of, read_file
 from emberwound.rulebook.rules import Rules
-from emberwound.study.check.arenas import check_arenas
-from emberwound.study.check.bouts import check_bouts
-from emberwound.study.check.finding import FINDINGS, SEVERITIES, Finding
-from emberwound.study.check.hurtboxes import check_hurtboxes
-from emberwound.study.check.idle import check_idle
-from emberwound.study.check.launches import check_launches
-from emberwound.study.check.measures import check_heights, check_measures
+from emberwound.study.check.arenas import check_arenas, check_bouts
+from emberwound.study.check.idle import check_idle, check_shown
+from emberwound.study.check.launches import check_launches, check_reach
+from emberwound.study.check.measures import check_heights, check_hurtboxes, check_measures
 from emberwound.study.check.never import check_never
-from emberwound.study.check.reach import check_reach
-from emberwound.study.check.shown import check_shown
-from emberwound.study.check.survey import Survey
+from emberwound.study.check.survey import FINDINGS, SEVERITIES, Finding, Survey
 from emberwound.study.check.wounds import check_wounds
 from emberwound.vocabulary.errors import RulebookError
 
@@ -27,7 +21,7 @@ if TYPE_CHECKING:
     from collections.abc import Callable
 
     from emberwound.combat.terms import WoundContext
-    from emberwound.vocabulary.problems import Problem
+    from emberwound.vocabulary.errors import Problem
 
 CHECKS = (
     check_idle,

@@ -14,9 +14,8 @@ if TYPE_CHECKING:
     from collections.abc import Sequence
 
     from emberwound.rulebook.models import Fighter, Guard, Pool
-    from emberwound.study.check.finding import Severity
-    from emberwound.study.check.survey import Survey, Use
-    from emberwound.study.matches import MatchRow
+    from emberwound.study.check.survey import Severity, Survey, Use
+    from emberwound.study.wound import MatchRow
 
 FULL_TURN = 360.0
 LOCKED = {"move", "attack", "guard"}

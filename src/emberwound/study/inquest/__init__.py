@@ -10,17 +10,17 @@ from emberwound.study.inquest import looking
 from emberwound.study.inquest.attempts import about_attempts, of_attack
 from emberwound.study.inquest.case import Case
 from emberwound.study.inquest.lives import about_alive, about_death
+from emberwound.study.inquest.looking import trial_of_rules
 from emberwound.study.inquest.missing import about_missing
 from emberwound.study.inquest.orders import about_order
-from emberwound.study.inquest.pushes import about_push
 from emberwound.study.inquest.shots import about_shot
-from emberwound.study.inquest.trials_of_rules import trial_of_rules
+from emberwound.study.inquest.walks import about_push
 from emberwound.vocabulary.errors import ChronicleError
 
 if TYPE_CHECKING:
     from emberwound.chronicle import Chronicle
     from emberwound.study.inquest.answer import Answer
-    from emberwound.study.inquest.trials_of_rules import Happens
+    from emberwound.study.inquest.looking import Happens
 
 
 def inquest(  # noqa: PLR0911, PLR0913 (each is a question of its own, by name)

@@ -6,10 +6,9 @@ from typing import TYPE_CHECKING
 
 import msgspec
 
-from emberwound.study.inquest.answer import Answer, Cause, Trial
-from emberwound.study.inquest.areas import near_areas
-from emberwound.study.inquest.play import Play
-from emberwound.study.inquest.settings_of import lines_of, seat_key
+from emberwound.study.inquest.answer import Answer, Cause, Trial, lines_of, seat_key
+from emberwound.study.inquest.case import Play
+from emberwound.study.inquest.lives import near_areas
 from emberwound.study.inquest.walks import wall_ahead
 from emberwound.vocabulary.errors import ChronicleError
 from emberwound.vocabulary.events import (
@@ -30,8 +29,8 @@ if TYPE_CHECKING:
     from collections.abc import Callable
 
     from emberwound.rulebook.models import Cue as CueTable
-    from emberwound.study.inquest.areas import AreaApproach
     from emberwound.study.inquest.case import Case
+    from emberwound.study.inquest.lives import AreaApproach
     from emberwound.vocabulary.events import Event
 
 MOST_SECONDS = 60

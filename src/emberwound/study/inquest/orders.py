@@ -1,20 +1,33 @@
-"""What became of an order: refused and why, interrupted, or carried out, and then what came of its attack."""
+"""What became of an order, and why shots and swings of a whole bout came to nothing."""
 
 from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from emberwound.study.inquest.answer import Answer, Cause, Trial
+from emberwound.study.inquest.answer import Answer, Cause, Trial, lines_of, order_key
 from emberwound.study.inquest.attempts import of_attack
+from emberwound.study.inquest.case import Case
 from emberwound.study.inquest.outcomes import refusal
-from emberwound.study.inquest.settings_of import lines_of, order_key
+from emberwound.study.inquest.shots import about_shot
 from emberwound.study.inquest.walks import about_walk
 from emberwound.vocabulary.errors import BoutError, ChronicleError
-from emberwound.vocabulary.events import AttackBegan, ChargeBegan, Died, OrderRefused, SeatEntered, SeatLeft
+from emberwound.vocabulary.events import (
+    AttackBegan,
+    ChargeBegan,
+    Died,
+    OrderRefused,
+    SeatEntered,
+    SeatLeft,
+    ShotEnded,
+    SwingEnded,
+)
 
 if TYPE_CHECKING:
-    from emberwound.study.inquest.case import Case
+    from collections.abc import Callable, Mapping
+
+    from emberwound.chronicle import Chronicle
     from emberwound.vocabulary.orders import Order
+
 
 LONGEST_WAIT = 5.0
 """A press is tried again for so many seconds after it was refused."""
@@ -138,3 +151,44 @@ def _later(case: Case, order: Order, asked: str, cause: Cause) -> Trial | None:
         play.restore(saved)
         play.step()
     return None
+
+
+def whys(
+    chronicle: Chronicle,
+    *,
+    tries: bool = False,
+    progress: Callable[[int, int], None] | None = None,
+) -> dict[int, Answer]:
+    """The answers for what came to nothing in a bout, by the number of the event that tells of its end.
+
+    That is the end of a shot or ray that hit nobody, of a swing that touched nobody, and a refused order. With `tries`
+    changes are tried too, which takes a second or so for each.
+    `progress` is called with the events seen and all.
+    """
+    case = Case(chronicle)
+    begun = {event.seq: event for event in case.all(AttackBegan)}
+    found: dict[int, Answer] = {}
+    for number, event in enumerate(chronicle.events):
+        if isinstance(event, ShotEnded) and event.hurtbox is None:
+            found[event.seq] = about_shot(case, event.shot, tries=tries)
+        elif isinstance(event, SwingEnded) and event.touched == 0 and event.cause in begun:
+            found[event.seq] = of_attack(case, begun[event.cause], tries=tries)
+        elif isinstance(event, OrderRefused):
+            found[event.seq] = about_refusal(case, event)
+        if progress:
+            progress(number + 1, len(chronicle.events))
+    return found
+
+
+def lines_for_story(answers: Mapping[int, Answer]) -> dict[int, str]:
+    """What a story adds to the end of a shot or a swing, by the event's number: how near it came, what it touched."""
+    return {number: line for number, answer in answers.items() if (line := _in_a_line(answer)) is not None}
+
+
+def _in_a_line(answer: Answer) -> str | None:
+    cause = answer.cause
+    if not cause.name.startswith("passed-over"):
+        cause = next((each for each in answer.causes if each.gap is not None), cause)
+        if cause.gap is None or answer.cause.name in ("hit", "interrupted"):
+            return None
+    return cause.brief

@@ -6,9 +6,8 @@ from typing import TYPE_CHECKING
 
 import msgspec
 
-from emberwound.study.inquest.answer import Cause
+from emberwound.study.inquest.answer import STEPS, Cause, lines_of, order_key, seat_key
 from emberwound.study.inquest.approach import first_through
-from emberwound.study.inquest.settings_of import STEPS, lines_of, order_key, seat_key
 from emberwound.vocabulary.events import AttackBegan, Guarded, Healed, PropStruck, ReactionBegan, Respawned, Wounded
 from emberwound.vocabulary.ledger import amount
 from emberwound.vocabulary.reasons import Reason

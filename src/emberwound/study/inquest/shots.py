@@ -7,18 +7,16 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from emberwound.study.inquest.answer import Answer, Cause
+from emberwound.study.inquest.answer import Answer, Cause, aim_keys, flight_keys, lines_of
 from emberwound.study.inquest.approach import ball, moment, nearest
 from emberwound.study.inquest.outcomes import TOUCHES, missed, outcome, passed_over, through_window
-from emberwound.study.inquest.settings_of import aim_keys, flight_keys, lines_of
 from emberwound.study.inquest.trials import trial_of_shot
 from emberwound.vocabulary.reasons import Reason
 
 if TYPE_CHECKING:
     from emberwound.bout import PassedOver
     from emberwound.study.inquest.approach import Moment, Near
-    from emberwound.study.inquest.case import Case
-    from emberwound.study.inquest.play import Play
+    from emberwound.study.inquest.case import Case, Play
     from emberwound.vocabulary.events import Released, ShotEnded
 
 ENDS: dict[Reason, str] = {

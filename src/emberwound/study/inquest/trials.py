@@ -5,10 +5,9 @@ from __future__ import annotations
 from math import asin, atan2, cos, degrees, hypot, radians, sin
 from typing import TYPE_CHECKING, Any
 
-from emberwound.study.inquest.answer import Trial
+from emberwound.study.inquest.answer import Trial, said, what_allows
+from emberwound.study.inquest.case import Play, played
 from emberwound.study.inquest.outcomes import outcome
-from emberwound.study.inquest.play import Play, played
-from emberwound.study.inquest.settings_of import said, what_allows
 from emberwound.vocabulary.errors import BoutError, RulebookError
 from emberwound.vocabulary.events import Healed, PropStruck, Released, Wounded
 from emberwound.vocabulary.orders import Order

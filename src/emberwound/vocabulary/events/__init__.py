@@ -24,12 +24,13 @@ from emberwound.vocabulary.events.attacks import (
     SwingEnded,
 )
 from emberwound.vocabulary.events.base import WHOLE_BODY, Event, Point
-from emberwound.vocabulary.events.cues import Cue, CueSkipped
 from emberwound.vocabulary.events.lives import (
     BodyRemoved,
     BoutEnded,
     BoutRestarted,
     CheckpointReached,
+    Cue,
+    CueSkipped,
     Died,
     Eliminated,
     LifeLost,

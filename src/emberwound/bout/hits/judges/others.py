@@ -1,23 +1,29 @@
-"""Judges what strikes and shots do to shots in flight: they may destroy them, and strikes may send them back."""
+"""Judges what strikes and shots do to shots in flight, and hits that need no contact."""
 
 from __future__ import annotations
 
 from typing import TYPE_CHECKING, NamedTuple
 
 from emberwound.bout.attacks import projectiles
-from emberwound.bout.attacks.steering import send_back
-from emberwound.bout.hits import shots_met, struck_shots
+from emberwound.bout.attacks.projectiles import send_back
+from emberwound.bout.hits import grabs, shots_met
+from emberwound.bout.hits.damage import apply
 from emberwound.bout.hits.judges import shots, touches
+from emberwound.bout.state import queries
 from emberwound.bout.state.layout import Count, mark_of, number_of
-from emberwound.bout.state.pending import QueuedContact, VolumeContact
-from emberwound.geometry.layout import BodyMark, ShotColumn, ShotMark, VolumeMark
+from emberwound.bout.state.pending import Hit, HitLocation, PendingKnockback, QueuedContact, VolumeContact
+from emberwound.combat.terms import WoundTerms
+from emberwound.geometry.layout import BodyColumn, BodyMark, ShotColumn, ShotMark, VolumeMark
+from emberwound.plan.attack_plans import HitPlan
 from emberwound.vocabulary.limits import SHOT_LAYER
+from emberwound.vocabulary.orders import Heal, Hurt, Push
 from emberwound.vocabulary.reasons import Reason
 
 if TYPE_CHECKING:
     from emberwound.bout.hits.shots_met import MetShot
-    from emberwound.bout.state.pending import Hit, Swing
+    from emberwound.bout.state.pending import Swing
     from emberwound.bout.state.world import World
+
 
 SHOTS_FIRST, PAIRS_FIRST = -(1 << 62), -(1 << 61)
 """At one time a swing meets shots before bodies; so numbers of shots and of bodies never decide between each other."""
@@ -74,7 +80,7 @@ def _strike(world: World, contact: StruckShot) -> list[QueuedContact]:
         send_back(world, shot.column, swing.by, place, time, swing.cause, swing.attack.name)
         world.block.shot_marks[ShotMark.STRUCK_BY, shot.column] = swing.cause
         return shots.next_of(world, shot.column)
-    struck_shots.hurt(world, touches.hit_of(swing, rank, touch), shot, touch.position, time, swing.cause)
+    shots_met.hurt(world, touches.hit_of(swing, rank, touch), shot, touch.position, time, swing.cause)
     return []
 
 
@@ -104,7 +110,7 @@ def _meet(world: World, touch: VolumeContact, one: MetShot, other: MetShot) -> N
     for hit, shot, target in hits:
         if target.column in world.ended_shots:  # by the blast of the one before
             continue
-        seq = struck_shots.hurt(world, hit, target, touch.position, time, shot.mark[ShotMark.RELEASE_SEQ])
+        seq = shots_met.hurt(world, hit, target, touch.position, time, shot.mark[ShotMark.RELEASE_SEQ])
         cause = seq if shot is one else cause
     if one.health or one.column in world.ended_shots:
         return
@@ -114,9 +120,79 @@ def _meet(world: World, touch: VolumeContact, one: MetShot, other: MetShot) -> N
     seat = world.names[number_of(other.mark[ShotMark.OWNER])]
     projectiles.end(world, one.column, Reason.HIT, touch.position, one.mark, time=time, seat=seat, cause=cause,
                     hurtbox=SHOT_LAYER)  # fmt: skip
-    struck_shots.burst(world, one.mark, "hit", touch.position, time, -1)
+    shots_met.burst(world, one.mark, "hit", touch.position, time, -1)
 
 
 def _hit(world: World, shot: MetShot, time: float, touch: VolumeContact) -> Hit:
     began = shot.segment[ShotColumn.TICK] / world.plan.tick_rate + shot.segment[ShotColumn.BEGIN]
     return shots.hit_of(world, shot.segment, shot.mark, touch.position, time - began)
+
+
+def judge_hosts(world: World) -> None:
+    """Deal, at the very start of the tick, what its host told; who has no living body any more is left alone."""
+    for given in world.inputs:
+        if isinstance(given, Push | Hurt | Heal) and given.seat in world.names:
+            body = queries.body_of(world, world.names.number_of(given.seat))
+            if body is not None:
+                _do(world, given, body)
+
+
+def _do(world: World, given: Push | Hurt | Heal, body: int) -> None:
+    time = world.counts[Count.TICK] / world.plan.tick_rate
+    x, y, z = queries.place_of(world, body)
+    if isinstance(given, Push):
+        velocity = world.plan.space.lift(given.velocity)
+        push = PendingKnockback(velocity, given.mode == "set", time, None, None, (x, y, z))
+        world.pending_knockback.setdefault(body, []).append(push)
+        return
+    plan = HitPlan(WoundTerms(given.points, given.kind, heals=isinstance(given, Heal)))
+    by = world.names.number_of(given.by) if given.by is not None and given.by in world.names else -1
+    hit = Hit(by, given.name, plan, None, lingers=True, hosted=True)
+    where = HitLocation(body, 0, (x, y, z), time)
+    if isinstance(given, Heal):
+        world.healing.append((hit, where))
+    else:
+        apply(world, hit, where)
+
+
+def judge_throws(world: World) -> None:
+    """Judge the throws of this tick, at its start, in their order."""
+    for holder, slot, began in world.pending_throws:
+        victim = number_of(int(world.block.body_marks[BodyMark.HOLDS, holder]))
+        if victim >= 0:
+            _throw(world, holder, victim, slot, began)
+    world.pending_throws.clear()
+
+
+def _throw(world: World, holder: int, victim: int, slot: int, began: int) -> None:
+    attack = queries.fighter_of(world, holder).attacks[slot]
+    time = world.counts[Count.TICK] / world.plan.tick_rate
+    grabs.end(world, victim, Reason.THROWN, time, began)
+    share = float(world.block.bodies[BodyColumn.CHARGE, holder])
+    x, y, z = queries.place_of(world, holder)
+    hit = Hit(
+        world.seat_of(holder),
+        attack.name,
+        attack.hit,
+        began,
+        charge=projectiles.charged(attack, share, "damage") if attack.charge else None,
+        source=(x, y, z),
+        striker=holder,
+        throws=True,
+    )
+    px, py, pz = queries.place_of(world, victim)
+    apply(world, hit, HitLocation(victim, 0, (px, py, pz), time))
+
+
+def judge_afflictions(world: World) -> None:
+    """Deal the wounds that afflictions brought in this tick, at its very start; the protected are spared theirs."""
+    time = world.counts[Count.TICK] / world.plan.tick_rate
+    for body, index, by, strength, cause in world.pending_affliction_ticks:
+        if world.block.body_marks[BodyMark.PROTECTED, body]:
+            continue
+        plan = world.plan.afflictions[index]
+        charge = strength if strength != 1.0 else None
+        x, y, z = queries.place_of(world, body)
+        hit = Hit(by, plan.name, plan.hit, cause, charge=charge, lingers=True)
+        apply(world, hit, HitLocation(body, 0, (x, y, z), time))
+    world.pending_affliction_ticks.clear()
