@@ -108,8 +108,7 @@ class Calls:
             lambda: rules.timing(odd()),
             lambda: rules.edit({rng.choice(["attacks.flare.damage", "settings", "a.b", odd_key]): odd()}),
             lambda: bout.seat(odd()),
-            lambda: bout.bars(smooth=odd()),
-            bout.cues,
+            lambda: bout.view(smooth=odd()).bars,
             bout.board,
         ]
         rng.choice(calls)()

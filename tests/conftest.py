@@ -15,8 +15,9 @@ if TYPE_CHECKING:
     import subprocess
     from collections.abc import Sequence
 
-    from emberwound import Bout, Rulebook
+    from emberwound import Bout, Rulebook, Seat
     from emberwound.events import AnyEvent, Event
+    from emberwound.views import BodyView, RagdollView
 
 Kind = TypeVar("Kind", bound="Event")
 
@@ -152,3 +153,15 @@ def saltglass(saltglass_path: Path) -> Rulebook:
     from emberwound import Rulebook
 
     return Rulebook.load(saltglass_path)
+
+
+def body_of(seat: Seat) -> BodyView:
+    """The body of a seat, which must have one."""
+    assert seat.body is not None
+    return seat.body
+
+
+def ragdoll_of(seat: Seat) -> RagdollView:
+    """What a seat's corpse falls as."""
+    assert seat.corpse is not None and seat.corpse.ragdoll is not None
+    return seat.corpse.ragdoll

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, Any
 
+from conftest import body_of
+
 if TYPE_CHECKING:
     import random
     from collections.abc import Callable
@@ -375,7 +377,7 @@ def by_its_host(seat: ew.Seat, rng: random.Random, space: str) -> None:
         seat.resize(rng.choice(["health", "shell"]), rng.choice([5, 50]))
     elif does == "set":
         pool = rng.choice(["oil", "shell"])
-        seat.set_pool(pool, seat.pool_sizes[pool] * rng.random())
+        seat.set_pool(pool, body_of(seat).pool_sizes[pool] * rng.random())
     elif does == "push":
         seat.push(place(rng, space), mode=rng.choice(["set", "add"]))
     else:

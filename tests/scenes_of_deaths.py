@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING, NamedTuple
 import numpy as np
 
 import emberwound as ew
+from conftest import ragdoll_of
 
 if TYPE_CHECKING:
     from collections.abc import Iterator
@@ -121,7 +122,7 @@ class Fallen:
 
     def look(self) -> None:
         """Take note of how it lies now."""
-        view = self.victim.ragdoll
+        view = ragdoll_of(self.victim)
         assert view is not None and self.fighter.ragdoll is not None
         points, speeds = np.array(list(view.points.values())), np.array(list(view.velocities.values()))
         self.view, self.still = view, view.still

@@ -44,7 +44,7 @@ def check(seed: int, frames: int = 80) -> ew.Chronicle:
     play(bout, rng, space, frames)
     fresh = opened()
     fresh.restore(bout.snapshot())
-    assert fresh.bars() == bout.bars()
+    assert fresh.view().bars == bout.view().bars
     state = rng.getstate()
     play(bout, rng, space, frames)
     rng.setstate(state)
@@ -54,7 +54,7 @@ def check(seed: int, frames: int = 80) -> ew.Chronicle:
         shown = bars_of(chronicle, name)
         assert all(bar_holds(view) for views in shown.views.values() for view in views if view)
         last = {name: views[-1] for name, views in shown.views.items() if views[-1] is not None}
-        now = sorted((view for view in bout.bars() if view.seat == name), key=lambda view: view.alive)
+        now = sorted((view for view in bout.view().bars if view.seat == name), key=lambda view: view.alive)
         assert last == {view.bar: view for view in now}
     assert fresh.digest() == bout.digest() == chronicle.end.digest
     assert to_lines(ew.rerun(chronicle)) == to_lines(chronicle)

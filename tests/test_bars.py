@@ -12,7 +12,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 import emberwound as ew
-from conftest import only, steps
+from conftest import body_of, only, steps
 from emberwound import Camera, Follower, events
 from emberwound.views import eased, half_life_from_share
 
@@ -70,14 +70,14 @@ def forge(life: str = "", glass: str = "", **parts: Any) -> tuple[ew.Bout, ew.Se
 
 
 def bar(bout: ew.Bout, seat: str, name: str = "life", *, smooth: bool = False) -> BarView:
-    (found,) = (view for view in bout.bars(smooth=smooth) if (view.seat, view.bar) == (seat, name) and view.alive)
+    (found,) = (view for view in bout.view(smooth=smooth).bars if (view.seat, view.bar) == (seat, name) and view.alive)
     return found
 
 
 def test_a_bar_is_centred_over_its_body_and_stacked_on_the_one_below() -> None:
     look = "size = [0.8, 0.1]\nrise = 0.2\ngap = 0.05\noutline = 0.01"
     bout, _, _ = forge(look, look)
-    views = [view for view in bout.bars() if view.seat == "x"]
+    views = [view for view in bout.view().bars if view.seat == "x"]
     assert [view.bar for view in views] == ["life", "shell"]
     assert [view.rect for view in views] == [
         pytest.approx(each) for each in ((-0.4, 2.0, 0.8, 0.1), (-0.4, 2.15, 0.8, 0.1))
@@ -142,7 +142,7 @@ def test_a_pool_that_refills_is_one_in_arrays_bars_and_bodies_between_ticks_too(
     }
     assert len(set(shown[False])) == len(set(shown[True])) == 1
     assert shown[True][0] - shown[False][0] == pytest.approx(0.05 * 5)
-    assert y.pools["health"] == shown[False][0] < y.pool_sizes["health"]
+    assert y.pools["health"] == shown[False][0] < body_of(y).pool_sizes["health"]
 
 
 def test_a_trail_lingers_then_drains_and_a_second_loss_lets_it_linger_anew() -> None:
@@ -236,10 +236,10 @@ def test_a_new_life_begins_full_and_a_corpse_keeps_its_empty_bar_until_it_goes()
     bout, x, y = forge("half_life = 0.5", damage=60)
     x.order(press="jab")
     (died,) = only(events.Died, steps(bout, 3))
-    corpse = [view for view in bout.bars() if view.seat == "y" and view.bar == "life"]
+    corpse = [view for view in bout.view().bars if view.seat == "y" and view.bar == "life"]
     assert [(view.alive, view.share) for view in corpse] == [(False, 0.0)] and 0.9 < corpse[0].shown < 1.0
     steps(bout, 60)
-    assert not [view for view in bout.bars() if view.seat == "y"]
+    assert not [view for view in bout.view().bars if view.seat == "y"]
     while not y.alive:
         steps(bout, 1)
     assert bar(bout, "y").shown == bar(bout, "y").share == 1.0 and died.lives_left == 1
@@ -249,15 +249,15 @@ def test_bars_change_no_bout_and_come_back_with_a_snapshot() -> None:
     bout, x, y = forge("half_life = 0.5\ntrail = {}")
     x.order(press="jab")
     steps(bout, 5)
-    saved, seen = bout.snapshot(), bout.bars()
+    saved, seen = bout.snapshot(), bout.view().bars
     y.resize("health", 100)
     steps(bout, 3)
     assert bar(bout, "y").share == pytest.approx(0.6) and bar(bout, "y").maximum == 100
     bout.restore(saved)
-    assert bout.bars() == seen
+    assert bout.view().bars == seen
     told = only(events.Wounded, steps(bout, 60))
     bare = ew.Rulebook.parse(text().replace('bars = ["life", "shell"]', ""))
-    assert ew.Bout(bare, arena="forge").bars() == [] and not told
+    assert ew.Bout(bare, arena="forge").view().bars == [] and not told
 
 
 @given(st.lists(st.floats(1e-4, 3), min_size=1, max_size=9), st.floats(-50, 50), st.floats(-50, 50), st.floats(0.01, 2))
@@ -355,7 +355,7 @@ def test_shares_stay_within_bounds_whatever_befalls() -> None:
         bout.step()
         if tick % 17 == 0 and y.alive:
             y.resize("health", 1 + tick)
-        for view in bout.bars():
+        for view in bout.view().bars:
             assert 0 <= view.share <= 1 and 0 <= view.shown <= view.trail <= 1
             if view.style == "pips":
                 assert len(view.pips) == ceil(round(view.maximum / 7, 9)) and all(0 <= pip <= 1 for pip in view.pips)

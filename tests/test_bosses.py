@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 import pytest
 
 import emberwound as ew
-from conftest import only, range_rules, range_text
+from conftest import body_of, only, range_rules, range_text
 
 if TYPE_CHECKING:
     from collections.abc import Callable
@@ -56,7 +56,7 @@ def test_what_a_host_lets_enter_is_scaled_alike_and_restored() -> None:
     bout = opened()
     bout.enter("thrower", seat="a", at="line", damage_dealt=0.5, speed_share=0.5)
     post = bout.enter("post", seat="post", at=(6, 0), pools={"health": 12})
-    assert post.pools == {"shield": 60, "health": 12} == post.pool_sizes
+    assert post.pools == {"shield": 60, "health": 12} == body_of(post).pool_sizes
     bout.seat("a").order(press="dart", move=1)
     bout.advance(0.25)
     saved, twin = bout.snapshot(), opened()
@@ -129,18 +129,18 @@ def test_stages_begin_as_a_pool_runs_low(rate: int) -> None:
     bout, post = boss(rate)
     post.order(hold=("nudge", "kick"))
     events = bout.advance(0.4)
-    assert [wound.attack for wound in only(ew.events.Wounded, events)] == ["nudge"] and post.stage is None
+    assert [wound.attack for wound in only(ew.events.Wounded, events)] == ["nudge"] and body_of(post).stage is None
     post.hurt(50, "ember", by="a")  # 50 of 100 are not less than half
     assert not only(ew.events.StageBegan, bout.advance(0.2))
     post.hurt(1, "ember", by="a")
     events = bout.advance(1)
     (wound, began) = (only(ew.events.Wounded, events)[0], only(ew.events.StageBegan, events)[0])
     assert (began.stage, began.seat, began.by, began.cause) == ("roused", "boss", "a", wound.seq)
-    assert bout.seat("boss").stage == "roused"
+    assert body_of(bout.seat("boss")).stage == "roused"
     assert {each.attack for each in only(ew.events.Wounded, events) if each.by == "boss"} == {"kick"}
     post.heal(40, "ember")  # what began stays for this life
     bout.advance(0.1)
-    assert bout.seat("boss").stage == "roused"
+    assert body_of(bout.seat("boss")).stage == "roused"
     post.order(press="nudge", hold=())
     (refused,) = only(ew.events.OrderRefused, bout.advance(1))
     assert refused.reason is ew.Reason.OTHER_STAGE
@@ -148,11 +148,11 @@ def test_stages_begin_as_a_pool_runs_low(rate: int) -> None:
     bout.advance(0.1)
     post.order(press="kick")
     kicked = [each for each in only(ew.events.Wounded, bout.advance(1)) if each.attack == "kick"]
-    assert [each.amount for each in kicked] == [30] and bout.seat("boss").stage == "cornered"
+    assert [each.amount for each in kicked] == [30] and body_of(bout.seat("boss")).stage == "cornered"
     assert ("damage_dealt", "in stage cornered × 3") in [(step.rule, step.why) for step in kicked[0].ledger.steps]
     post.hurt(100, "ember")
     bout.advance(4)
-    assert post.life == 2 and bout.seat("boss").stage is None
+    assert post.life == 2 and body_of(bout.seat("boss")).stage is None
 
 
 def test_a_blow_that_skips_a_stage_begins_the_last_one_and_one_that_kills_none() -> None:
@@ -167,7 +167,7 @@ def test_a_blow_that_skips_a_stage_begins_the_last_one_and_one_that_kills_none()
     assert x == pytest.approx(5.5)  # cornered says nothing of speed: the walk is the fighter's own
     twin, _ = boss()
     twin.restore(saved)
-    assert twin.seat("boss").stage == "cornered" and twin.digest() != bout.digest()
+    assert body_of(twin.seat("boss")).stage == "cornered" and twin.digest() != bout.digest()
     bout, post = boss()
     post.hurt(200, "ember")
     events = bout.step()

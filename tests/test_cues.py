@@ -112,7 +112,7 @@ def test_the_audience_is_a_seat_or_all_and_listeners_of_that_seat_hear_it(audien
     bout.on(events.Cue, seat=hears)(heard.append)
     happened = steps(bout, 40)
     assert heard == only(events.Cue, happened) and {each.seat for each in heard} == {hears}
-    assert {view.hears for view in bout.cues()} == {hears}
+    assert {view.hears for view in bout.view().cues} == {hears}
 
 
 def test_what_one_seat_hears_does_not_silence_anothers() -> None:
@@ -124,7 +124,7 @@ def test_what_one_seat_hears_does_not_silence_anothers() -> None:
     assert [each.seat for each in only(events.Cue, steps(bout, 3))] == ["y", "x"]
     x.leave()
     steps(bout, 1)
-    assert [view.hears for view in bout.cues()] == ["y"]
+    assert [view.hears for view in bout.view().cues] == ["y"]
     bout.enter("smith", seat="z", at=(0, 0))
     y.order(press="jab")
     assert [each.seat for each in only(events.Cue, steps(bout, 30))] == ["z"], "a free place is a quiet one"
@@ -154,14 +154,14 @@ def test_only_losses_and_only_great_ones_where_asked() -> None:
 def test_cues_of_this_moment_last_their_time_and_come_back_with_a_snapshot() -> None:
     bout = ew.Bout.scripted(book("seconds = 0.5\nmax_at_once = 3\npitch = 300\nstrength = 0.5", cooldown=0.2), "drill")
     steps(bout, 15)
-    views = bout.cues()
+    views = bout.view().cues
     assert [(view.cue, view.pitch, view.strength, view.medium) for view in views] == [("clang", 300, 0.5, "sound")] * 2
     for view in views:
         assert view.seconds + view.seconds_left == pytest.approx(0.5) and view.position == pytest.approx((2.7, 1.0))
     saved = bout.snapshot()
     later = steps(bout, 30)
     bout.restore(saved)
-    assert bout.cues() == views and steps(bout, 30) == later
+    assert bout.view().cues == views and steps(bout, 30) == later
 
 
 def test_the_pitch_varies_by_the_seed_and_by_no_more_than_its_share() -> None:

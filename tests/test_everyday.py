@@ -10,7 +10,7 @@ from typing import TYPE_CHECKING
 import pytest
 
 import emberwound as ew
-from conftest import emberwound, only, range_rules, range_text
+from conftest import emberwound, only, ragdoll_of, range_rules, range_text
 
 if TYPE_CHECKING:
     from pathlib import Path
@@ -365,7 +365,7 @@ def test_the_blast_that_kills_pushes_each_point_by_its_own_distance() -> None:
     straw = bout.enter("straw", seat="straw", at=(5, 0))
     events = bout.step()
     assert only(ew.events.Died, events) and only(ew.events.Exploded, events)[0].position == (3, 1)
-    limp = straw.ragdoll
+    limp = ragdoll_of(straw)
     assert limp is not None
     for name, (x, z) in limp.points.items():
         far = math.hypot(x - 3, z - 1)
@@ -624,7 +624,7 @@ def test_bars_show_lives_cooldowns_and_charges() -> None:
     hero = bout.enter("hero", at=(0, 0), lives=3)
 
     def shown() -> dict[str, tuple[float, float, str]]:
-        return {each.bar: (each.value, each.share, each.text) for each in bout.bars() if each.alive}
+        return {each.bar: (each.value, each.share, each.text) for each in bout.view().bars if each.alive}
 
     bout.step()
     assert shown() == {"lives": (3, 1, "●●●"), "spark": (1, 1, ""), "beam": (0, 0, ""), "health": (9, 1, "")}
@@ -643,7 +643,7 @@ def test_bars_show_lives_cooldowns_and_charges() -> None:
     assert (value, text) == (2, "●●○") and share == pytest.approx(2 / 3) and shown()["beam"][1] == 0
     endless = bout.enter("hero", seat="endless", at=(5, 0), lives="endless")
     bout.step()
-    assert [each.text for each in bout.bars() if each.seat == endless.name and each.bar == "lives"] == ["●"]
+    assert [each.text for each in bout.view().bars if each.seat == endless.name and each.bar == "lives"] == ["●"]
 
 
 @pytest.mark.parametrize(

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 import pytest
 
 import emberwound as ew
-from conftest import only
+from conftest import body_of, only
 
 if TYPE_CHECKING:
     from collections.abc import Callable
@@ -79,7 +79,7 @@ def test_who_is_grabbed_goes_where_its_holder_goes_until_the_time_is_over(rate: 
     # on from 0.1 s; a ball of 0.4 about 0.6 and a trunk of 0.3 about 1: they touch from the first moment on
     assert (grabbed.seat, grabbed.by, grabbed.attack) == ("b", "a", "clinch")
     assert grabbed.time == pytest.approx(0.1) and grabbed.until_tick == grabbed.tick + 1 + rate
-    assert b.held_by == "a" and "held" in b.states and "holding" in a.states
+    assert body_of(b).held_by == "a" and "held" in b.states and "holding" in a.states
     assert b.position == pytest.approx((0.6, 0))  # its middle is 0.9 up, so its feet are on the ground
     b.order(move=1, press="kick", hold="guard")
     a.order(move=-1)
@@ -102,7 +102,7 @@ def test_who_is_held_at_a_joint_hangs_there_and_falls_when_let_go() -> None:
     assert b.position == pytest.approx((0.7, 0.3)) and "airborne" in b.states
     events = bout.advance(1.2)
     assert only(ew.events.GrabEnded, events) and b.position == pytest.approx((0.7, 0))
-    assert not only(ew.events.KnockedBack, events) and a.held_by is None
+    assert not only(ew.events.KnockedBack, events) and body_of(a).held_by is None
 
 
 @pytest.mark.parametrize("rate", [30, 60, 144])
@@ -163,7 +163,7 @@ def test_nobody_is_bound_twice_and_a_guard_is_not_held() -> None:
     assert {(each.seat, each.by, each.reason) for each in only(ew.events.GrabFailed, events)} == {
         ("b", "c", ew.Reason.ALREADY_BOUND)
     }
-    assert b.held_by == "a" and not only(ew.events.Grabbed, events)
+    assert body_of(b).held_by == "a" and not only(ew.events.Grabbed, events)
     bout, a, b = opened()
     for seat in (a, b):
         seat.order(press="clinch")

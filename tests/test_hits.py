@@ -11,7 +11,7 @@ import numpy as np
 import pytest
 
 import emberwound as ew
-from conftest import only, steps
+from conftest import body_of, only, steps
 from emberwound import Reason, events
 from emberwound.bout.hits.passed_over import REASONS
 from emberwound.chronicle.files import to_lines
@@ -297,7 +297,7 @@ def test_a_pool_of_another_size_keeps_its_share_for_this_life() -> None:
     post.resize("health", 180)
     post.resize("glass", 60)
     assert [post.pools[name] for name in ("health", "glass")] == [90, 0]
-    assert post.pool_sizes["health"] == 180
+    assert body_of(post).pool_sizes["health"] == 180
     found = dart(bout, amber)
     (wounded,) = only(events.Wounded, found)
     assert (wounded.vital_left, wounded.vital_max) == (15, 180)

@@ -117,9 +117,9 @@ def test_a_host_ends_shots_in_flight() -> None:
     bout.enter("post", seat="post", at=(1.2, 0))
     bout.step()
     (shot,) = bout.shots
-    assert (shot.number, shot.by, shot.attack) == (1, "a", "dart")
-    assert (*shot.position, *shot.velocity) == pytest.approx((0.5 + 5 / 60, 1, 5, 0))
-    assert shot.seconds == pytest.approx(1 / 60)
+    assert (shot.id, shot.by, shot.attack) == (1, "a", "dart")
+    assert (*shot.position, *shot.view.velocity) == pytest.approx((0.5 + 5 / 60, 1, 5, 0))
+    assert shot.view.seconds == pytest.approx(1 / 60)
     bout.advance(0.1)  # it is about to hit
     shot.end()
     saved, twin = bout.snapshot(), ew.Bout(range_rules(speed=5), arena="range")

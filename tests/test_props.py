@@ -84,7 +84,7 @@ def test_what_strikes_a_prop_throws_it_where_its_push_path_leads(attack: str, pa
     assert [event.position[0] for event in only(events.Landed, found)] == [
         pytest.approx(1 + each) for each in [path.landing] if path.landing_seconds
     ]
-    assert not only(events.Wounded, found) and bout.props[0].velocity == (0, 0)
+    assert not only(events.Wounded, found) and bout.props[0].body.velocity == (0, 0)
 
 
 def test_rays_pierce_shots_end_and_hit_stop_holds_both() -> None:
@@ -111,7 +111,7 @@ def test_a_blast_throws_each_by_its_distance_and_away_from_it() -> None:
 
 def test_props_take_no_seat_no_order_no_healing_and_are_nobodys_foe() -> None:
     bout, amber = yard()
-    assert [(each.name, each.sort, each.position, each.facing) for each in bout.props] == [
+    assert [(each.name, each.sort, each.position, each.body.facing) for each in bout.props] == [
         ("box", "crate", (1, 0), "right"),
         ("far", "crate", (15, 0), "left"),
     ]

@@ -8,7 +8,7 @@ import numpy as np
 import pytest
 
 import emberwound as ew
-from conftest import only, run
+from conftest import only, ragdoll_of, run
 from emberwound import events
 from scenes_of_deaths import books, falls
 
@@ -80,7 +80,7 @@ def test_the_killing_push_meets_the_point_that_was_hit_and_the_others_less(
 ) -> None:
     for weight, decay, given in ((1, 0.5, shares), (2, 0.5, shares), (1, 0, [float(each == 1) for each in shares])):
         _, _, husk = killed(height, weight=weight, decay=decay, velocity=(-1, 0))
-        view = husk.ragdoll
+        view = ragdoll_of(husk)
         assert list(view.points) == ["head", "chest", "hips", "foot"]
         assert view.links == (("head", "chest"), ("chest", "hips"), ("hips", "foot")) and not view.still
         assert [place[0] for place in view.points.values()] == pytest.approx([2] * 4), "it falls from where it stood"
@@ -93,26 +93,26 @@ def test_the_killing_push_meets_the_point_that_was_hit_and_the_others_less(
 def test_it_falls_the_way_it_was_shot_lies_still_and_is_gone_in_time() -> None:
     bout, _, husk = killed(corpse=2.5)
     run(bout, 2)
-    view = husk.ragdoll
+    view = ragdoll_of(husk)
     assert view.still and np.mean([place[0] for place in view.points.values()]) > 2.3
     assert all(0.1 <= place[1] < 0.5 for place in view.points.values()), "it lies on the floor, on its skin"
     run(bout, 0.3)
-    assert husk.ragdoll == view, "what lies still stays so"
+    assert ragdoll_of(husk) == view, "what lies still stays so"
     assert husk.alive, "its seat fights on in a new body meanwhile"
     assert [event.tick for event in only(events.BodyRemoved, run(bout, 1))] == [151], "150 whole ticks after its death"
-    assert husk.ragdoll is None
+    assert husk.corpse is None
 
 
 def test_a_ragdoll_stops_at_a_wall_and_a_later_blast_throws_it() -> None:
     bout, hunter, husk = killed(at=4)
     run(bout, 4)
-    before = husk.ragdoll
+    before = ragdoll_of(husk)
     assert before.still and max(place[0] for place in before.points.values()) <= 5 - 0.2 - 0.1 + 1e-9
     hunter.place((2, 0))
     bout.step()
     hunter.order(press="slam")
     bout.step()
-    blown = husk.ragdoll
+    blown = ragdoll_of(husk)
     assert not blown.still
     for name, (x, z) in before.points.items():
         away = np.array([x - 3, z])
@@ -138,8 +138,7 @@ def _fallen(side: Literal[1, -1]) -> dict[str, tuple[float, ...]]:
     husk = bout.enter("husk", at=(2 * side, 0), facing="left" if side > 0 else "right")
     hunter.order(press="beam")
     run(bout, 2)
-    assert husk.ragdoll is not None
-    return husk.ragdoll.points
+    return ragdoll_of(husk).points
 
 
 def test_a_thousand_units_a_second_tear_nothing_and_add_no_energy() -> None:

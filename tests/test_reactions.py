@@ -7,7 +7,7 @@ from typing import Any
 import pytest
 
 import emberwound as ew
-from conftest import only, run
+from conftest import body_of, only, run
 from emberwound import Reason, events
 from emberwound.combat.reaction import blend
 from emberwound.rulebook.terms import reaction_terms
@@ -237,9 +237,9 @@ def test_the_blend_rises_stays_and_falls_as_a_function_of_time() -> None:
     amber.order(press="hew")
     bout.step()
     seen = []
-    while reed.reaction:
-        seen.append((reed.reaction.seconds, reed.reaction.blend, reed.reaction.part))
-        assert reed.reaction.seconds + reed.reaction.seconds_left == pytest.approx(0.4)
+    while reaction := body_of(reed).reaction:
+        seen.append((reaction.seconds, reaction.blend, reaction.part))
+        assert reaction.seconds + reaction.seconds_left == pytest.approx(0.4)
         bout.step()
     assert [blended for _, blended, _ in seen] == [blend(terms, seconds) for seconds, _, _ in seen]
     assert len(seen) == 25, "24 whole ticks, and the state at their end"
@@ -270,7 +270,8 @@ def test_an_attack_begins_beside_a_reaction_that_does_not_lock_it(locks: str, ch
     amber, reed = meet(bout)
     amber.order(press="flick")
     run(bout, 0.2)
-    assert reed.reaction is not None and reed.reaction.name == "slowed"
+    reaction = body_of(reed).reaction
+    assert reaction is not None and reaction.name == "slowed"
     reed.order(hold="slow", move=1)
     run(bout, 0.2)
     reed.order(hold=())
@@ -279,7 +280,7 @@ def test_an_attack_begins_beside_a_reaction_that_does_not_lock_it(locks: str, ch
     assert ("moving" in reed.states) is ("move" not in locks)
     told = run(bout, 0.6)
     assert [each.reaction for each in only(events.ReactionEnded, told)] == ["slowed"]
-    assert bout.seat("reed").reaction is None
+    assert body_of(bout.seat("reed")).reaction is None
     assert "slow" in reed.states, "the attack goes on when the reaction is over"
     run(bout, 1)
     reed.order(press="flick")

@@ -195,7 +195,7 @@ def test_pools_of_the_dead_hold_what_they_had_refilled_to_and_so_does_who_is_rev
     run(bout, 3)
     bout.seat("foe").order(press="chop")
     assert [each.seat for each in only(events.Died, run(bout, 1))] == ["wick"]
-    assert [(bar.seat, bar.share) for bar in bout.bars() if bar.seat == "wick"] == [("wick", 1.0)]
+    assert [(bar.seat, bar.share) for bar in bout.view().bars if bar.seat == "wick"] == [("wick", 1.0)]
     [corpse] = bout.view().corpses
     assert corpse.pools["breath"] == 50 == bout.view().pools["breath"][bout.view().seats.index("wick")]
     bout.seat("reed").order(press="touch")

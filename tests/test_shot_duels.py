@@ -90,7 +90,7 @@ def test_a_homing_shot_turns_thirty_times_a_second_to_the_nearest_foe_in_range(r
     bout.advance(0.5)
     bout.step()
     (shot,) = bout.shots
-    vx, vy = shot.velocity
+    vx, vy = shot.view.velocity
     assert math.degrees(math.atan2(vy, vx)) == pytest.approx(45)  # 15 turns of 3 degrees
     assert math.hypot(vx, vy) == pytest.approx(6)
     events = bout.advance(6)
@@ -102,7 +102,7 @@ def test_a_homing_shot_turns_thirty_times_a_second_to_the_nearest_foe_in_range(r
     near.enter("slinger", seat="b", at=(-2, 20), facing=0.0)
     a.order(press="stone")
     near.advance(1)
-    assert list(near.shots[0].velocity) == [6, 0]
+    assert list(near.shots[0].view.velocity) == [6, 0]
 
 
 def test_a_homing_shot_follows_the_height_of_its_foe_and_comes_back_from_a_snapshot() -> None:
@@ -128,7 +128,7 @@ def test_shots_strikes_rays_and_blasts_destroy_a_shot_that_can_be() -> None:
     (struck,) = only(ew.events.ShotStruck, events)
     assert struck.time == pytest.approx(4.7 / 12)
     assert (struck.seat, struck.by, struck.attack, struck.shot, struck.struck) == ("a", "b", "dart", 2, 1)
-    assert (struck.amount, struck.left) == (2, 3) and bout.shots[0].health == 3
+    assert (struck.amount, struck.left) == (2, 3) and bout.shots[0].view.health == 3
     (ended,) = only(ew.events.ShotEnded, events)
     assert (ended.shot, ended.reason, ended.seat, ended.cause) == (2, ew.Reason.HIT, "a", struck.seq)
     b.order(press="beam")

@@ -53,7 +53,7 @@ def test_what_a_book_leaves_out_goes_with_its_lengths(scale: float, lift: float)
         bout.enter("hewer", at=(0, 0)).order(press="shove")
         bout.enter("hewer", at=(0.9 * size, 0), facing="left")
         run(bout, 3)
-        bars = [(*bar.rect, bar.outline) for bar in bout.bars()]
+        bars = [(*bar.rect, bar.outline) for bar in bout.view().bars]
         slows = float(compile_plan(bout.rules, "yard", 60).tables.models[ModelColumn.SLIDE_DECELERATION, 0])
         return bout.view().positions / size, [tuple(each / size for each in bar) for bar in bars], slows / size
 

@@ -218,12 +218,12 @@ def test_arrays_and_objects_say_the_same(saltglass: ew.Rulebook) -> None:
                 held = {pool: values[place] for pool, values in view.pools.items() if not np.isnan(values[place])}
                 assert held == pytest.approx(body.pools), body
             numbers, places = view.shot_positions
-            assert numbers.tolist() == [each.number for each in view.shots]
+            assert numbers.tolist() == [each.id for each in view.shots]
             assert view.shot_count == len(numbers) == len(view.shots)
             assert dict(zip(numbers.tolist(), map(tuple, places.tolist()), strict=True)) == {
-                each.number: pytest.approx(each.position) for each in view.shots
+                each.id: pytest.approx(each.position) for each in view.shots
             }
-            assert view.bars == bout.bars() and view.cues == bout.cues()
+            assert view.bars == bout.view().bars and view.cues == bout.view().cues
             for seat in bout.seats:
                 if seat.alive:
                     body = view.body(seat.name)

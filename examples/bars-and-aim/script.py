@@ -8,7 +8,7 @@ for frames in (30, 144):
     for _ in range(frames * 5 // 3):
         bout.advance(1 / frames)
     print(f"after 5/3 s at {frames} frames a second:")
-    for bar in bout.bars(smooth=True):
+    for bar in bout.view(smooth=True).bars:
         if bar.seat == "gong":
             print(f"  {bar.bar}: true {bar.share:.3f}, shown {bar.shown:.3f}, trail {bar.trail:.3f}")
 

@@ -7,22 +7,21 @@ from typing import TYPE_CHECKING, Literal, NoReturn, Protocol, TypeVar
 
 import msgspec
 
-from emberwound.bout.handles import Prop, Shot, numbers_flying
+from emberwound.bout.handles import props_of, shots_of
 from emberwound.bout.hits.passed_over import PassedOverFinder
 from emberwound.bout.lives.counters import BoardRow, board
-from emberwound.bout.orders import entering, validate
-from emberwound.bout.orders.inputs import stand_props, take
+from emberwound.bout.orders import validate
+from emberwound.bout.orders.entering import MOST_LIVES, stand_props
+from emberwound.bout.orders.inputs import INPUT_RULES, give, take
 from emberwound.bout.orders.listeners import Listener, Listeners
 from emberwound.bout.phases import PHASES
 from emberwound.bout.phases.judgement import judgement
 from emberwound.bout.phases.quiet import may_be_quiet, run_quiet, stands_still
-from emberwound.bout.seat import Seat
+from emberwound.bout.seat import Seat, seat_of
 from emberwound.bout.state.layout import Count, SeatMark
 from emberwound.bout.state.snapshot import Snapshot
 from emberwound.bout.state.world import World
-from emberwound.bout.views import bars
-from emberwound.bout.views.cues import CueView, sounding
-from emberwound.bout.views.frame import View
+from emberwound.bout.views.frame import view_of
 from emberwound.plan import compile_plan
 from emberwound.plan.script import compile_script
 from emberwound.rulebook.checks.timelines import too_fast
@@ -30,30 +29,18 @@ from emberwound.rulebook.outline import dotted
 from emberwound.vocabulary.clock import BILLION
 from emberwound.vocabulary.errors import BoutError, ListenerError, shortened
 from emberwound.vocabulary.events import Event
-from emberwound.vocabulary.orders import (
-    Become,
-    EndShot,
-    Enter,
-    Heal,
-    Hurt,
-    Input,
-    Leave,
-    Order,
-    Place,
-    Push,
-    Resize,
-    SetPool,
-)
+from emberwound.vocabulary.orders import EndShot, Enter, Input
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Mapping, Sequence
 
+    from emberwound.bout.handles import Prop, Shot
     from emberwound.bout.hits.passed_over import PassedOver
-    from emberwound.bout.views.bars import BarView
+    from emberwound.bout.views.frame import View
     from emberwound.plan.script import Script
     from emberwound.rulebook import Rules
     from emberwound.vocabulary.events import AnyEvent
-    from emberwound.vocabulary.orders import AnyInput, Facing
+    from emberwound.vocabulary.orders import Facing
 
 Told = TypeVar("Told", bound=Event)
 
@@ -167,17 +154,17 @@ class Bout:
     def seats(self) -> tuple[Seat, ...]:
         """All seats, in the order in which they entered."""
         first = len(self._plan.props)
-        return tuple(Seat(self._world, first + place) for place, name in enumerate(self._world.names[first:]) if name)
+        return tuple(seat_of(self._world, first + at) for at, name in enumerate(self._world.names[first:]) if name)
 
     @property
     def props(self) -> tuple[Prop, ...]:
         """The props of the arena, in its order."""
-        return tuple(Prop(self._world, number) for number in range(len(self._plan.props)))
+        return props_of(self._world)
 
     @property
     def shots(self) -> tuple[Shot, ...]:
-        """The shots in flight, by their numbers."""
-        return tuple(Shot(self._world, number) for number in numbers_flying(self._world))
+        """The shots in flight, by their ids."""
+        return shots_of(self._world)
 
     @property
     def _seat_names(self) -> list[str]:
@@ -193,7 +180,7 @@ class Bout:
         names = self._world.names
         if name not in names or names.number_of(name) < len(self._plan.props):
             validate.name("seat", name, self._seat_names)
-        return Seat(self._world, names.number_of(name))
+        return seat_of(self._world, names.number_of(name))
 
     def enter(  # noqa: PLR0913 (each is a field of the input, by name)
         self,
@@ -217,9 +204,11 @@ class Bout:
         Raises BoutError for unknown names, a point outside the arena, a seat already taken, when
         settings.max_seats are taken, and when the bout is over.
         """
-        given = entering.entered(
+        given = give(
             self._world,
-            fighter,
+            Enter,
+            -1,
+            fighter=fighter,
             at=at,
             seat=seat,
             facing=facing,
@@ -229,8 +218,7 @@ class Bout:
             damage_dealt=damage_dealt,
             speed_share=speed_share,
         )
-        take(self._world, given)
-        return Seat(self._world, self._world.names.number_of(given.seat))
+        return seat_of(self._world, self._world.names.number_of(given.seat))
 
     def board(self) -> tuple[BoardRow, ...]:
         """All seats with what they count, the best first by the book's `settings.board`."""
@@ -241,56 +229,21 @@ class Bout:
 
         `smooth` counts in what `advance` has kept of a tick, so that what moves glides between ticks.
         """
-        return View(self._world, self._part_of_tick if smooth else 0.0)
-
-    def bars(self, *, smooth: bool = False) -> list[BarView]:
-        """The bars of all bodies as plain values to be drawn, body by body, the lowest bar first.
-
-        `smooth` counts in what `advance` has kept of a tick, so that bars glide between ticks too.
-        """
-        return bars.bar_views(self._world, self._part_of_tick if smooth else 0.0)
-
-    @property
-    def _part_of_tick(self) -> float:
-        return self._remainder / BILLION
-
-    def cues(self) -> tuple[CueView, ...]:
-        """What is to be heard and seen at this moment; each cue's beginning is an event besides."""
-        return sounding(self._world)
+        return view_of(self._world, self._remainder / BILLION if smooth else 0.0)
 
     def give(self, given: Input) -> None:
         """Hand in an input as a chronicle records it; it counts for the coming tick, whatever tick it names."""
         if not isinstance(given, Input):
             raise BoutError(f"give: give an input as a chronicle records it; got {given!r}")
-        if isinstance(given, Enter):
-            figures = {
-                name: getattr(given, name)
-                for name in given.__struct_fields__
-                if name not in ("tick", "source", "fighter")
-            }
-            self.enter(given.fighter, **figures)
-            return
-        if isinstance(given, EndShot):
-            Shot(self._world, given.shot).end()
-            return
-        seat = self.seat(given.seat)
-        if isinstance(given, Become):
-            seat.become(given.becomes)
-            return
-        figures = {name: getattr(given, name) for name in given.__struct_fields__[3:]}
-        calls: dict[type[Input], Callable[..., None]] = {
-            Heal: seat.heal,
-            Hurt: seat.hurt,
-            Leave: seat.leave,
-            Order: seat.order,
-            Place: seat.place,
-            Push: seat.push,
-            Resize: seat.resize,
-            SetPool: seat.set_pool,
-        }
-        if type(given) not in calls:
+        if type(given) not in INPUT_RULES:
             raise BoutError(f"give: give an input as a chronicle records it; got {given!r}")
-        calls[type(given)](**figures)
+        told = {name: getattr(given, name) for name in given.__struct_fields__ if name not in Input.__struct_fields__}
+        if isinstance(given, Enter):
+            give(self._world, Enter, -1, seat=given.seat, **told)
+        elif isinstance(given, EndShot):
+            give(self._world, EndShot, -1, **told)
+        else:
+            self.seat(given.seat)._give(type(given), **told)  # noqa: SLF001 (a seat of its own)
 
     def on(
         self,
@@ -313,7 +266,7 @@ class Bout:
             raise BoutError(f"on: give a type of event, such as emberwound.events.Died; got {kind!r}")
         name = _name_of(seat)
         if life is not None:
-            self._check_life(name, validate.count("life", life, 1, entering.MOST_LIVES))
+            self._check_life(name, validate.count("life", life, 1, MOST_LIVES))
 
         def listen(function: Callable[[Told], None]) -> Callable[[Told], None]:
             self._listeners.add(Listener(kind, name, _name_of(by), life, once, function))
@@ -469,8 +422,7 @@ class Bout:
             raise BoutError(f"tick {self.tick} was broken off ({self._broken}); there is no whole state to save")
         world = self._world
         named = tuple(world.names), tuple(world.teams)
-        pending: tuple[AnyInput, ...] = tuple(world.inputs)  # type: ignore[arg-type]
-        return Snapshot(self._made_for(), *named, pending, self._remainder, world.packing.packed()).sealed()
+        return Snapshot(self._made_for(), *named, tuple(world.inputs), self._remainder, world.packing.packed()).sealed()
 
     def restore(self, saved: Snapshot) -> None:
         """Go on from a snapshot, made by this bout or by another of the same rules, arena, tick rate and script.
@@ -511,7 +463,7 @@ class Bout:
         The part of a tick that `advance` keeps is the host's and not in it.
         """
         names = "\n".join([*self._world.names, "", *self._world.teams]).encode()
-        waiting = [each for each in self._world.inputs if isinstance(each, Push | Hurt | Heal | EndShot)]
+        waiting = [each for each in self._world.inputs if each.in_tick]
         told = msgspec.json.encode(waiting) if waiting else b""
         return blake2b(self._world.packing.packed() + names + told, digest_size=16).hexdigest()
 

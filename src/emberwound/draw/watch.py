@@ -111,7 +111,7 @@ class Watch:
             table.add_column(name, no_wrap=True, justify="right")
         table.add_column("does", no_wrap=True, overflow="ellipsis")
         views: dict[str, list[BarView]] = {}
-        for view in bout.bars(smooth=True):
+        for view in bout.view(smooth=True).bars:
             views.setdefault(view.seat, []).append(view)
         for seat in bout.seats:
             score = [f"{value:g}" for value in list(rows[seat.name].counters.values())[:1]] if seat.name in rows else []

@@ -7,7 +7,7 @@ from functools import cached_property
 from typing import TYPE_CHECKING
 
 from emberwound.vocabulary.clock import NEVER, ticks_in
-from emberwound.vocabulary.orders import AnyInput, Enter, Leave, Order, Place
+from emberwound.vocabulary.orders import INPUTS, AnyInput, Enter, Leave, Order
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
@@ -102,12 +102,12 @@ def _times(order: TimedOrder, whole: Fraction, frame_rate: int) -> list[Fraction
 
 
 def _inputs(order: TimedOrder, tick: int) -> list[AnyInput]:
+    """The inputs that a timed order gives: of each kind whose keys it has any of."""
     found: list[AnyInput] = []
-    if order.place is not None:
-        found.append(Place(tick=tick, seat=order.seat, source="script", position=order.place, teleport=order.teleport))
-    told = {name: getattr(order, name) for name in ("move", "aim", "facing", "press", "hold", "patrol")}
-    if any(each is not None for each in told.values()):
-        found.append(Order(tick=tick, seat=order.seat, source="script", **told))
+    for kind in INPUTS:
+        told = {field: getattr(order, key) for field, key in kind.script_keys.items()}
+        if any(each is not None and each is not False for each in told.values()):
+            found.append(kind(tick=tick, seat=order.seat, source="script", **told))
     return found
 
 

@@ -167,7 +167,11 @@ def ragdoll_preview(
     place = fall.kill(told.speed, radians(told.lift_deg), part)
     moments: list[RagdollView] = []
     fall.bout.step()
-    while (view := fall.seat.ragdoll) is not None and fall.bout.time <= MOST_PREVIEW_SECONDS:
+    while (
+        (corpse := fall.seat.corpse) is not None
+        and (view := corpse.ragdoll) is not None
+        and fall.bout.time <= MOST_PREVIEW_SECONDS
+    ):
         moments.append(view)
         fall.bout.step()
     return RagdollPreview(

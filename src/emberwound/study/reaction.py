@@ -254,7 +254,7 @@ def _exchange(setting: _Setting, *, guarded: bool) -> Exchange | None:
         pair.press(pair.owner, told.attack)
         hits = pair.until_last_touch(pair.owner, told.attack, longest(rules, told.attack))
         if hits and pair.foe.alive:
-            reaction = pair.foe.reaction
+            reaction = pair.foe.body.reaction if pair.foe.body else None
             pair.foe.order(hold=())
             answers = _next_attacks(setting, pair, pair.foe, told.victim, told.by)
             follows = _next_attacks(setting, pair, pair.owner, told.by, told.victim)
@@ -310,7 +310,9 @@ def _free(pair: FaceToFace, seat: Seat) -> int:
     """In how many ticks one who has no attack to begin could begin one: no reaction, attack or hit stop holds it."""
     saved, ticks = pair.bout.snapshot(), 0
     busy = {"frozen", *pair.bout.rules.book.attacks}
-    while ticks < MOST_SECONDS * pair.bout.tick_rate and (seat.reaction or busy.intersection(seat.states)):
+    while ticks < MOST_SECONDS * pair.bout.tick_rate and (
+        (seat.body and seat.body.reaction) or busy.intersection(seat.states)
+    ):
         pair.bout.step()
         ticks += 1
     pair.bout.restore(saved)

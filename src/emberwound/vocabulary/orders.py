@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
-from typing import Literal
+from functools import reduce
+from operator import or_
+from typing import TYPE_CHECKING, ClassVar, Literal
 
 import msgspec
 
@@ -11,7 +13,14 @@ Facing = Literal["left", "right", "foe"] | float
 
 
 class Input(msgspec.Struct, frozen=True, kw_only=True, tag_field="type"):
-    """What all inputs say: the tick that took it, the seat, and whether a host or the bout's script gave it."""
+    """What all inputs say: the tick that took it, the seat, and whether a host or the bout's script gave it.
+
+    `script_keys` are the keys of a timed order of a script that give it, by the field that each becomes. `in_tick` says
+    that the coming tick does it; what is not so is done as soon as it is given.
+    """
+
+    script_keys: ClassVar[dict[str, str]] = {}
+    in_tick: ClassVar[bool] = False
 
     tick: int
     """Tick that took it."""
@@ -48,6 +57,8 @@ class Enter(Input, frozen=True, kw_only=True, tag="enter"):
 class Order(Input, frozen=True, kw_only=True, tag="order"):
     """A seat was told to move, aim, turn, press, hold or patrol; what is None stayed as it was."""
 
+    script_keys = {name: name for name in ("move", "aim", "facing", "press", "hold", "patrol")}
+
     move: float | tuple[float, ...] | None = None
     """Walk that way."""
     aim: tuple[float, ...] | None = None
@@ -67,6 +78,8 @@ class Place(Input, frozen=True, kw_only=True, tag="place"):
 
     Without `grounded` floor and walls say whether it stands; without a `posture` it keeps the one it has.
     """
+
+    script_keys = {"position": "place", "teleport": "teleport"}
 
     position: tuple[float, ...]
     """Where."""
@@ -101,6 +114,8 @@ class SetPool(Input, frozen=True, kw_only=True, tag="set_pool"):
 class Push(Input, frozen=True, kw_only=True, tag="push"):
     """A seat's body is pushed by its host in the coming tick."""
 
+    in_tick = True
+
     velocity: tuple[float, ...]
     """Velocity along the axes of the arena."""
     mode: Literal["set", "add"]
@@ -109,6 +124,8 @@ class Push(Input, frozen=True, kw_only=True, tag="push"):
 
 class Hurt(Input, frozen=True, kw_only=True, tag="hurt"):
     """A seat's body is wounded by its host in the coming tick, through the same ledger as by a hit."""
+
+    in_tick = True
 
     points: float
     """Points of the wound, before anything changes them."""
@@ -123,6 +140,8 @@ class Hurt(Input, frozen=True, kw_only=True, tag="hurt"):
 class Heal(Input, frozen=True, kw_only=True, tag="heal"):
     """A seat's body is healed by its host in the coming tick."""
 
+    in_tick = True
+
     points: float
     """Points it heals."""
     kind: str
@@ -135,6 +154,8 @@ class Heal(Input, frozen=True, kw_only=True, tag="heal"):
 
 class EndShot(Input, frozen=True, kw_only=True, tag="end_shot"):
     """A shot of a seat is ended by its host with the coming tick."""
+
+    in_tick = True
 
     shot: int
     """Its number."""
@@ -151,5 +172,11 @@ class Become(Input, frozen=True, kw_only=True, tag="become"):
     """Which fighter."""
 
 
-AnyInput = Enter | Order | Place | Resize | SetPool | Push | Hurt | Heal | EndShot | Leave | Become
-"""Every input there is, as one type to decode into."""
+INPUTS: tuple[type[Input], ...] = tuple(Input.__subclasses__())
+"""Every input there is."""
+
+if TYPE_CHECKING:
+    AnyInput = Input
+else:
+    AnyInput = reduce(or_, INPUTS)
+    """Every input there is, as one type to decode into."""

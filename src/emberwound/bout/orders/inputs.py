@@ -1,149 +1,87 @@
-"""Writes inputs, already checked, into the block and into the list of the coming tick."""
+"""What may be told a bout: each input with its check, which raises BoutError, and its effect on the block.
+
+`INPUT_RULES` has the check and the effect of every input there is. A host's call, an input of a record and one of a
+script all go through `give` or `take`.
+"""
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any, NamedTuple
 
-from emberwound.bout.bodies.movement import stand
-from emberwound.bout.bodies.pools import fill, resize
-from emberwound.bout.state.layout import Asked, Count, HeldBit, Limit, SeatColumn, SeatMark, Timer, mark_of, number_of
-from emberwound.bout.state.queries import body_of
+from emberwound.bout.bodies.pools import fill, resize, stats_of
+from emberwound.bout.orders import entering, order, validate
+from emberwound.bout.state import queries
+from emberwound.bout.state.layout import Asked, Count, SeatColumn, SeatMark, mark_of, number_of
+from emberwound.geometry.layout import Posture, ShotMark
+from emberwound.vocabulary.errors import BoutError
+from emberwound.vocabulary.limits import SMALLEST
 from emberwound.vocabulary.orders import Become, EndShot, Enter, Heal, Hurt, Leave, Order, Place, Push, Resize, SetPool
 
 if TYPE_CHECKING:
+    from collections.abc import Callable, Mapping, Sequence
+
     from emberwound.bout.state.world import World
     from emberwound.vocabulary.orders import Input
+
+    Fields = dict[str, Any]
+
+
+class InputRule(NamedTuple):
+    """The fields of an input as a host asks for them, checked; and what it does when it is given."""
+
+    check: Callable[..., Fields]
+    effect: Callable[[World, int, Any], None]
+
+
+def give(world: World, kind: type[Input], seat: int, /, **asked: object) -> Input:
+    """Check what a host asks of a seat and take it; the input. Raises BoutError for what cannot be."""
+    fields = INPUT_RULES[kind].check(world, seat, **asked)
+    if "seat" not in fields:
+        fields["seat"] = world.names[seat]
+    given = kind(tick=world.counts[Count.TICK], source="host", **fields)
+    take(world, given)
+    return given
 
 
 def take(world: World, given: Input) -> None:
     """Take one input; its names and numbers must fit the plan."""
-    if isinstance(given, Enter):
-        _enter(world, given)
-    elif isinstance(given, Order):
-        _order(world, world.names.number_of(given.seat), given)
-    elif isinstance(given, Place):
-        _place(world, world.names.number_of(given.seat), given)
-    elif isinstance(given, Resize):
-        _resize(world, world.names.number_of(given.seat), given)
-    elif isinstance(given, SetPool):
-        _set_pool(world, world.names.number_of(given.seat), given)
-    elif isinstance(given, Leave):
-        _leave(world, world.names.number_of(given.seat))
-    elif isinstance(given, Become):
-        fighter = world.plan.fighter(given.becomes)
-        seat = world.names.number_of(given.seat)
-        world.block.seat_marks[SeatMark.BECOMES, seat] = mark_of(fighter.id) if fighter else 0
-    elif isinstance(given, Push | Hurt | Heal | EndShot):  # which the coming tick does
-        world.wake(world.counts[Count.TICK])
+    seat = world.names.number_of(given.seat) if given.seat in world.names else -1
+    INPUT_RULES[type(given)].effect(world, seat, given)
     world.inputs.append(given)
 
 
-def _enter(world: World, given: Enter) -> None:
-    block, counts, space = world.block, world.counts, world.plan.space
-    entry = world.plan.entries[given.at] if isinstance(given.at, str) else None
-    fighter = world.plan.fighter(given.fighter)
-    facing = given.facing or (entry.facing if entry else "right")
-    seat = world.names.give(given.seat)
-    counts[Count.SEATS] = len(world.names)
-    counts[Count.SEATS_MADE] += 1
-    block.seat_marks[SeatMark.ID, seat] = counts[Count.SEATS_MADE]
-    block.seats[SeatColumn.ENTRY : SeatColumn.ENTRY + 3, seat] = entry.position if entry else space.lift(given.at)  # type: ignore[arg-type]
-    block.seats[SeatColumn.ENTRY_AHEAD : SeatColumn.ENTRY_AHEAD + 2, seat] = space.heading(facing)
-    block.seats[SeatColumn.AIM, seat] = 1.0
-    block.seats[SeatColumn.DAMAGE_DEALT, seat] = given.damage_dealt
-    block.seats[SeatColumn.SPEED_SHARE, seat] = given.speed_share
-    if given.damage_dealt != 1.0:
-        counts[Count.DEALS_OTHERWISE] = 1
-        world.look_for_dealers()
-    if fighter is not None:
-        block.seat_pools[: len(fighter.stats.pools), seat] = [
-            given.pools.get(pool.name, 0.0) for pool in fighter.stats.pools
-        ]
-    block.seat_marks[SeatMark.FIGHTER, seat] = fighter.id if fighter else 0
-    block.seat_marks[SeatMark.LIFE, seat] = 1
-    block.seat_marks[[SeatMark.LIVES, SeatMark.LIVES_AT_ENTRY], seat] = (
-        Limit.ENDLESS_LIVES if given.lives is None else given.lives
-    )
-    block.seat_marks[SeatMark.TEAM, seat] = world.team_number(given.team, seat)
-    block.counters[:, seat] = [counter.start for counter in world.plan.counters]
-    block.again[block.first_pickup :, seat] = block.taken
-    stand(
-        world,
-        seat,
-        block.seats[SeatColumn.ENTRY : SeatColumn.ENTRY + 3, seat].tolist(),
-        block.seats[SeatColumn.ENTRY_AHEAD : SeatColumn.ENTRY_AHEAD + 2, seat].tolist(),
-    )
-    block.timers[Timer.ENTER][seat] = counts[Count.TICK]
-    world.wake(counts[Count.TICK])
-
-
-def stand_props(world: World) -> None:
-    """Let the arena's props stand in it, before all seats."""
-    for prop in world.plan.props:
-        place = world.point(prop.position)
-        enter = Enter(tick=0, seat=prop.name, source="script", fighter=prop.sort, at=place, facing=prop.facing, lives=1)
-        _enter(world, enter)
-
-
-def _leave(world: World, seat: int) -> None:
-    world.block.seat_marks[SeatMark.LEAVING, seat] = 1
-    world.counts[Count.LEAVING] = 1
+def _wait(world: World, _seat: int, _given: Input) -> None:
+    """The coming tick does it."""
     world.wake(world.counts[Count.TICK])
 
 
-def _order(world: World, seat: int, given: Order) -> None:
-    block, space = world.block, world.plan.space
-    asked = 0
-    if given.move is not None:
-        block.seats[SeatColumn.ASKED_MOVE : SeatColumn.ASKED_MOVE + 2, seat] = space.ground(given.move)
-        asked |= Asked.MOVE
-    if given.aim is not None:
-        block.seats[SeatColumn.ASKED_AIM : SeatColumn.ASKED_AIM + 3, seat] = space.lift(given.aim)
-        asked |= Asked.AIM
-    if given.facing == "foe":
-        asked |= Asked.FOE
-    elif given.facing is not None:
-        block.seats[SeatColumn.ASKED_AHEAD : SeatColumn.ASKED_AHEAD + 2, seat] = space.heading(given.facing)
-        asked |= Asked.FACING
-    if given.press is not None:
-        _press(world, seat, given.press)
-    if given.hold is not None:
-        block.seat_marks[SeatMark.ASKED_HOLD, seat] = _held(world, seat, given.hold)
-        asked |= Asked.HOLD
-    if given.patrol is not None:
-        block.seat_marks[SeatMark.ASKED_PATH, seat] = mark_of(world.plan.path_names.index(given.patrol))
-        asked |= Asked.PATH
-    before = int(block.seat_marks[SeatMark.ORDERS_PENDING, seat])
-    for mine, other in (
-        (Asked.FOE, Asked.FACING),
-        (Asked.FACING, Asked.FOE),
-        (Asked.MOVE, Asked.PATH),
-        (Asked.PATH, Asked.MOVE),
-    ):
-        if asked & mine:
-            before &= ~other
-    block.seat_marks[SeatMark.ORDERS_PENDING, seat] = before | asked
-    world.counts[Count.ORDERS_PENDING] = 1
+def _living(world: World, seat: int, doing: str) -> int:
+    """The living body. Raises BoutError when there is none."""
+    body = queries.body_of(world, seat)
+    if body is None:
+        then = "wait for its respawn"
+        if world.block.seat_marks[SeatMark.ELIMINATED, seat]:
+            restarts = world.plan.on_elimination == "restart"
+            then = "wait for the restart" if restarts else "it has no life left, and none comes"
+        raise BoutError(f"seat {world.names[seat]!r} has no living body to {doing}; {then}")
+    return body
 
 
-def _press(world: World, seat: int, attack: str) -> None:
-    marks = world.block.seat_marks[:, seat]
-    slot = world.fighter_of_seat(seat).slot(attack)
-    older = number_of(int(marks[SeatMark.PRESS]))
-    if older >= 0 and older != slot:
-        marks[SeatMark.DROPPED_PRESSES] |= 1 << older
-    if slot is not None:
-        marks[SeatMark.DROPPED_PRESSES] &= ~(1 << slot)
-        marks[SeatMark.PRESS] = mark_of(slot)
+def _check_place(world: World, seat: int, **asked: Any) -> Fields:
+    plan, velocity, grounded, posture = world.plan, asked["velocity"], asked["grounded"], asked["posture"]
+    return {
+        "position": validate.place("place", asked["position"], plan),
+        "velocity": None if velocity is None else validate.point("velocity", velocity, plan),
+        "teleport": validate.truth("teleport", asked["teleport"]),
+        "grounded": None if grounded is None else validate.truth("grounded", grounded),
+        "posture": None if posture is None else _posture_named(world, seat, posture),
+    }
 
 
-def _held(world: World, seat: int, names: tuple[str, ...]) -> int:
-    """What is held, as a bit a slot, a posture, and the guard."""
+def _posture_named(world: World, seat: int, name: str) -> str:
     fighter = world.fighter_of_seat(seat)
-    slots = [fighter.slot(name) for name in names]
-    postures = [fighter.postures.index(name) for name in names if name in fighter.postures]
-    bits = [slot for slot in slots if slot is not None] + [HeldBit.POSTURE + number for number in postures]
-    return sum(1 << bit for bit in set(bits)) | (HeldBit.GUARD if "guard" in names else 0)
+    known = [each for number, each in enumerate(fighter.postures) if number != Posture.AIRBORNE]
+    return validate.name(f"posture of {fighter.name}", name, known)
 
 
 def _place(world: World, seat: int, given: Place) -> None:
@@ -164,15 +102,84 @@ def _place(world: World, seat: int, given: Place) -> None:
     world.counts[Count.ORDERS_PENDING] = 1
 
 
-def _set_pool(world: World, seat: int, given: SetPool) -> None:
-    body = body_of(world, seat)
-    if body is not None:
-        names = [pool.name for pool in world.fighter_of_seat(seat).stats.pools]
-        fill(world, body, names.index(given.pool), given.value)
+def _pool_index(world: World, seat: int, pool: str) -> int:
+    fighter = world.fighter_of_seat(seat)
+    names = [each.name for each in fighter.stats.pools]
+    return names.index(validate.name(f"pool of {fighter.name}", pool, names))
+
+
+def _check_resize(world: World, seat: int, *, pool: str, maximum: float) -> Fields:
+    _pool_index(world, seat, pool)
+    size = validate.amount("maximum", maximum)
+    for bar in world.fighter_of_seat(seat).bars:
+        if bar.pool_name == pool:
+            validate.parts("maximum", size, bar)
+    _living(world, seat, "resize a pool of")
+    return {"pool": pool, "maximum": size}
 
 
 def _resize(world: World, seat: int, given: Resize) -> None:
-    body = body_of(world, seat)
+    body = queries.body_of(world, seat)
     if body is not None:
-        names = [pool.name for pool in world.fighter_of_seat(seat).stats.pools]
-        resize(world, body, names.index(given.pool), given.maximum)
+        resize(world, body, _pool_index(world, seat, given.pool), given.maximum)
+
+
+def _check_set_pool(world: World, seat: int, *, pool: str, value: float) -> Fields:
+    index = _pool_index(world, seat, pool)
+    body = _living(world, seat, "set a pool of")
+    most = stats_of(world, body).pools[index].maximum
+    least = SMALLEST if index == world.fighter_of_seat(seat).stats.vital else 0.0
+    return {"pool": pool, "value": validate.between("value", value, least, most)}
+
+
+def _set_pool(world: World, seat: int, given: SetPool) -> None:
+    body = queries.body_of(world, seat)
+    if body is not None:
+        fill(world, body, _pool_index(world, seat, given.pool), given.value)
+
+
+def _check_push(world: World, seat: int, *, velocity: Sequence[float], mode: str) -> Fields:
+    _living(world, seat, "push")
+    return {
+        "velocity": validate.point("velocity", velocity, world.plan),
+        "mode": validate.name("mode", mode, ("set", "add")),
+    }
+
+
+def _check_hurt(world: World, seat: int, **asked: Any) -> Fields:
+    _living(world, seat, "hurt")
+    return _harm(world, **asked)
+
+
+def _check_heal(world: World, seat: int, **asked: Any) -> Fields:
+    _living(world, seat, "heal")
+    return _harm(world, **asked)
+
+
+def _harm(world: World, *, points: float, kind: str, name: str, by: Any) -> Fields:
+    return {
+        "points": validate.amount("points", points),
+        "kind": validate.name("kind", kind, world.plan.kinds),
+        "name": validate.called("name", name),
+        "by": None if by is None else validate.name("seat", getattr(by, "name", by), list(world.names)),
+    }
+
+
+def _check_end_shot(world: World, _seat: int, *, shot: int) -> Fields:
+    column = queries.column_of_shot(world, shot)
+    return {"seat": world.names[number_of(int(world.block.shot_marks[ShotMark.OWNER, column]))], "shot": shot}
+
+
+INPUT_RULES: Mapping[type[Input], InputRule] = {
+    Enter: InputRule(entering.check, entering.enter),
+    Order: InputRule(order.check, order.effect),
+    Place: InputRule(_check_place, _place),
+    Resize: InputRule(_check_resize, _resize),
+    SetPool: InputRule(_check_set_pool, _set_pool),
+    Push: InputRule(_check_push, _wait),
+    Hurt: InputRule(_check_hurt, _wait),
+    Heal: InputRule(_check_heal, _wait),
+    EndShot: InputRule(_check_end_shot, _wait),
+    Leave: InputRule(entering.check_leave, entering.leave),
+    Become: InputRule(entering.check_become, entering.become),
+}

@@ -7,11 +7,12 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from emberwound.bout.state.layout import Count, Limit, SeatMark, mark_of, number_of
-from emberwound.geometry.layout import BodyColumn, BodyMark, ModelColumn, Posture, Presence
+from emberwound.geometry.layout import BodyColumn, BodyMark, ModelColumn, Posture, Presence, ShotMark
 from emberwound.geometry.obstacles import FOOTHOLD, has_footing
 from emberwound.geometry.pose import pose_of
 from emberwound.vocabulary.action_state import FOLLOWS, ActionState
 from emberwound.vocabulary.clock import exact_ticks
+from emberwound.vocabulary.errors import BoutError
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
@@ -49,6 +50,16 @@ MOVING, AIRBORNE, GUARDING = "moving", "airborne", "guarding"
 
 NO_LOCKS: frozenset[str] = frozenset()
 ALL_LOCKS = frozenset({"move", "attack", "guard", "turn"})
+
+
+def column_of_shot(world: World, shot: int) -> int:
+    """The column of a shot in flight. Raises BoutError when it is not, or no more."""
+    ids = world.block.shot_marks[ShotMark.ID]
+    columns: list[int] = (ids == shot).nonzero()[0].tolist()
+    if not columns:
+        flying = ", ".join(map(str, sorted(filter(None, ids.tolist())))) or "none"
+        raise BoutError(f"shot {shot} is not in flight; flying: {flying}")
+    return columns[0]
 
 
 def stands_at(world: World, fighter: FighterPlan, place: Sequence[float]) -> bool:

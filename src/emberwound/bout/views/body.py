@@ -14,6 +14,7 @@ from emberwound.geometry.layout import BodyColumn, BodyMark, Posture, Presence, 
 from emberwound.geometry.pose import pose_of
 from emberwound.plan.solids import Stance, hurtbox_solids, joint_place, solid_of, to_space
 from emberwound.vocabulary.clock import NEVER
+from emberwound.vocabulary.errors import BoutError
 
 if TYPE_CHECKING:
     import numpy as np
@@ -34,12 +35,14 @@ class BodyView:
 
     __slots__ = ("_fighter", "_marks", "_more", "_number", "_world")
 
-    def __init__(self, world: World, number: int, more: float = 0.0) -> None:
-        self._world = world
-        self._number = number
-        self._more = more
-        self._marks: list[int] = world.block.body_marks[:, number].tolist()
-        self._fighter: FighterPlan = world.plan.fighters[self._marks[BodyMark.MODEL]]
+    _world: World
+    _number: int
+    _more: float
+    _marks: list[int]
+    _fighter: FighterPlan
+
+    def __init__(self) -> None:
+        raise BoutError("a body's view comes from bout.view(), seat.body or prop.body")
 
     @property
     def seat(self) -> str:
@@ -301,3 +304,12 @@ class BodyView:
 
     def __repr__(self) -> str:
         return f"<BodyView of {self.seat}: {self.fighter}, {self.presence}>"
+
+
+def body_view(world: World, number: int, more: float = 0.0) -> BodyView:
+    """A body by its column, `more` ticks after the state at hand."""
+    body = BodyView.__new__(BodyView)
+    body._world, body._number, body._more = world, number, more  # noqa: SLF001 (this makes it)
+    body._marks = world.block.body_marks[:, number].tolist()  # noqa: SLF001
+    body._fighter = world.plan.fighters[body._marks[BodyMark.MODEL]]  # noqa: SLF001
+    return body

@@ -24,14 +24,14 @@ INSTANT = 1e-9
 
 
 class CueView(msgspec.Struct, frozen=True, kw_only=True):
-    """A cue at this moment: `number` is the `seq` of its event, `hears` the only seat it is for, if not for all.
+    """A cue at this moment: `id` is the `seq` of its event, `hears` the only seat it is for, if not for all.
 
     `seconds` it has lasted, `seconds_left` it will; `position` is where it came about, where that is known.
     """
 
     cue: str
     """Which cue of the book."""
-    number: int
+    id: int
     """`seq` of its event."""
     medium: str
     """"sound", "flash" or "shake"."""
@@ -73,7 +73,7 @@ def sounding(world: World) -> tuple[CueView, ...]:
     now = world.counts[Count.TICK] / world.plan.tick_rate
     begun, over = world.block.cues[CueColumn.STARTS], world.block.cues[CueColumn.ENDS]
     places = ((begun <= now) & (now < over)).nonzero()[0].tolist()
-    return tuple(sorted((_view(world, place, now) for place in places), key=lambda view: view.number))
+    return tuple(sorted((_view(world, place, now) for place in places), key=lambda view: view.id))
 
 
 def _view(world: World, place: int, now: float) -> CueView:
@@ -83,7 +83,7 @@ def _view(world: World, place: int, now: float) -> CueView:
     seat = (place - cue.first_place) // cue.places
     return CueView(
         cue=cue.name,
-        number=int(world.block.cue_numbers[place]) - 1,
+        id=int(world.block.cue_numbers[place]) - 1,
         medium=cue.medium,
         hears=None if cue.audience == "everyone" else world.names[seat],
         seconds=now - starts,

@@ -14,8 +14,8 @@ from emberwound.bout.attacks import projectiles
 from emberwound.bout.bodies.pools import held_by_many
 from emberwound.bout.state.layout import Count, number_of
 from emberwound.bout.views import bars, cues
-from emberwound.bout.views.body import BodyView
-from emberwound.bout.views.parts import AreaView, ShotView, areas_of
+from emberwound.bout.views.body import body_view
+from emberwound.bout.views.parts import areas_of, shot_view
 from emberwound.geometry.layout import BodyColumn, BodyMark, Presence, ShotMark
 from emberwound.vocabulary.errors import BoutError, unknown_name
 
@@ -24,7 +24,9 @@ if TYPE_CHECKING:
 
     from emberwound.bout.state.world import World
     from emberwound.bout.views.bars import BarView
+    from emberwound.bout.views.body import BodyView
     from emberwound.bout.views.cues import CueView
+    from emberwound.bout.views.parts import AreaView, ShotView
 
     Reals = NDArray[np.float64]
 
@@ -57,12 +59,12 @@ class View:
     `pools`, by the name of a pool the points (n,), NaN for bodies without it.
     """
 
-    def __init__(self, world: World, more: float) -> None:
-        self._world = world.still()
-        self._more = more
-        marks = self._world.block.body_marks
-        numbers = marks[BodyMark.ID].nonzero()[0]
-        self._numbers = numbers[np.argsort(marks[BodyMark.ID, numbers])] if len(numbers) > 1 else numbers
+    _world: World
+    _more: float
+    _numbers: NDArray[np.int64]
+
+    def __init__(self) -> None:
+        raise BoutError("a view comes from bout.view()")
 
     @property
     def tick(self) -> int:
@@ -168,7 +170,7 @@ class View:
     @cached_property
     def shots(self) -> tuple[ShotView, ...]:
         """All shots in flight, in the order in which they left."""
-        return tuple(ShotView.of(self._world, shot, self._more) for shot in self._flying.tolist())
+        return tuple(shot_view(self._world, shot, self._more) for shot in self._flying.tolist())
 
     @property
     def shot_count(self) -> int:
@@ -189,12 +191,12 @@ class View:
 
     @cached_property
     def bars(self) -> list[BarView]:
-        """The bars of all bodies, as `Bout.bars` gives them."""
+        """The bars of all bodies as plain values to be drawn, body by body, the lowest bar first."""
         return bars.bar_views(self._world, self._more)
 
     @cached_property
     def cues(self) -> tuple[CueView, ...]:
-        """What is to be heard and seen now."""
+        """What is to be heard and seen at this moment; each cue's beginning is an event besides."""
         return cues.sounding(self._world)
 
     @cached_property
@@ -206,7 +208,7 @@ class View:
 
     @cached_property
     def _all(self) -> tuple[BodyView, ...]:
-        return tuple(BodyView(self._world, number, self._more) for number in self._numbers.tolist())
+        return tuple(body_view(self._world, number, self._more) for number in self._numbers.tolist())
 
     def _columns(self, first: int, count: int) -> Reals:
         return self._world.block.bodies[first : first + count, self._numbers]
@@ -230,3 +232,13 @@ class View:
 
     def __repr__(self) -> str:
         return f"<View of {self.arena}: tick {self.tick}, {len(self._numbers)} bodies, {self.shot_count} shots>"
+
+
+def view_of(world: World, more: float) -> View:
+    """The state at hand, `more` ticks after it."""
+    view = View.__new__(View)
+    view._world, view._more = world.still(), more  # noqa: SLF001 (this makes it)
+    marks = view._world.block.body_marks  # noqa: SLF001
+    numbers = marks[BodyMark.ID].nonzero()[0]
+    view._numbers = numbers[np.argsort(marks[BodyMark.ID, numbers])] if len(numbers) > 1 else numbers  # noqa: SLF001
+    return view

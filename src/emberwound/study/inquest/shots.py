@@ -92,7 +92,7 @@ def flight(case: Case, released: Released) -> tuple[list[Moment], list[PassedOve
     while play.bout.tick <= last and not play.bout.over:
         play.step()
         view = play.bout.view()
-        flying = next((each for each in view.shots if each.number == released.shot), None)
+        flying = next((each for each in view.shots if each.id == released.shot), None)
         if flying is not None:
             moments.append(moment(case.plan, view, owner, [ball(lift(flying.position), flying.radius)]))
         elif ended is not None:

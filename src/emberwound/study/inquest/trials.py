@@ -73,7 +73,7 @@ def _until_over(play: Play, case: Case, shot: int, victim: str | None) -> str | 
         if found:
             return found
         released = any(isinstance(event, Released) and event.shot == shot for event in play.events[first:])
-        if play.bout.over or (released and not any(each.number == shot for each in play.bout.shots)):
+        if play.bout.over or (released and not any(each.id == shot for each in play.bout.shots)):
             return None
     return None
 

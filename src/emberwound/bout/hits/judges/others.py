@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING, NamedTuple
+from typing import TYPE_CHECKING, Any, NamedTuple
 
 from emberwound.bout.attacks import projectiles
 from emberwound.bout.attacks.projectiles import send_back
@@ -20,9 +20,12 @@ from emberwound.vocabulary.orders import Heal, Hurt, Push
 from emberwound.vocabulary.reasons import Reason
 
 if TYPE_CHECKING:
+    from collections.abc import Callable
+
     from emberwound.bout.hits.shots_met import MetShot
     from emberwound.bout.state.pending import Swing
     from emberwound.bout.state.world import World
+    from emberwound.vocabulary.orders import Input
 
 
 SHOTS_FIRST, PAIRS_FIRST = -(1 << 62), -(1 << 61)
@@ -131,28 +134,36 @@ def _hit(world: World, shot: MetShot, time: float, touch: VolumeContact) -> Hit:
 def judge_hosts(world: World) -> None:
     """Deal, at the very start of the tick, what its host told; who has no living body any more is left alone."""
     for given in world.inputs:
-        if isinstance(given, Push | Hurt | Heal) and given.seat in world.names:
+        if type(given) in DEEDS and given.seat in world.names:
             body = queries.body_of(world, world.names.number_of(given.seat))
             if body is not None:
-                _do(world, given, body)
+                time = world.counts[Count.TICK] / world.plan.tick_rate
+                x, y, z = queries.place_of(world, body)
+                DEEDS[type(given)](world, given, HitLocation(body, 0, (x, y, z), time))
 
 
-def _do(world: World, given: Push | Hurt | Heal, body: int) -> None:
-    time = world.counts[Count.TICK] / world.plan.tick_rate
-    x, y, z = queries.place_of(world, body)
-    if isinstance(given, Push):
-        velocity = world.plan.space.lift(given.velocity)
-        push = PendingKnockback(velocity, given.mode == "set", time, None, None, (x, y, z))
-        world.pending_knockback.setdefault(body, []).append(push)
-        return
-    plan = HitPlan(WoundTerms(given.points, given.kind, heals=isinstance(given, Heal)))
+def _push(world: World, given: Push, where: HitLocation) -> None:
+    velocity = world.plan.space.lift(given.velocity)
+    push = PendingKnockback(velocity, given.mode == "set", where.time, None, None, where.position)
+    world.pending_knockback.setdefault(where.body, []).append(push)
+
+
+def _hurt(world: World, given: Hurt, where: HitLocation) -> None:
+    apply(world, _hosted(world, given, heals=False), where)
+
+
+def _heal(world: World, given: Heal, where: HitLocation) -> None:
+    world.healing.append((_hosted(world, given, heals=True), where))
+
+
+def _hosted(world: World, given: Hurt | Heal, *, heals: bool) -> Hit:
+    plan = HitPlan(WoundTerms(given.points, given.kind, heals=heals))
     by = world.names.number_of(given.by) if given.by is not None and given.by in world.names else -1
-    hit = Hit(by, given.name, plan, None, lingers=True, hosted=True)
-    where = HitLocation(body, 0, (x, y, z), time)
-    if isinstance(given, Heal):
-        world.healing.append((hit, where))
-    else:
-        apply(world, hit, where)
+    return Hit(by, given.name, plan, None, lingers=True, hosted=True)
+
+
+DEEDS: dict[type[Input], Callable[[World, Any, HitLocation], None]] = {Push: _push, Hurt: _hurt, Heal: _heal}
+"""What a host does to a body in a tick, by its input."""
 
 
 def judge_throws(world: World) -> None:
