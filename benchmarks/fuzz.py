@@ -20,7 +20,6 @@ from typing import TYPE_CHECKING, Any
 sys.path.insert(0, str(Path(__file__).parent.parent / "tests"))
 
 import emberwound as ew
-from emberwound.chronicle.files import from_lines, to_lines
 from emberwound.cli.main import main as command_line
 from test_hostile import HOWS, mutated, range_rules_with_a_bout
 
@@ -56,7 +55,7 @@ def book(rng: random.Random) -> None:
             bout.step()
 
 
-RECORD = to_lines(ew.run(range_rules_with_a_bout(), "drill"))
+RECORD = ew.run(range_rules_with_a_bout(), "drill").to_bytes()
 
 
 def chronicle(rng: random.Random) -> None:
@@ -67,7 +66,7 @@ def chronicle(rng: random.Random) -> None:
         torn[at : at + rng.choice([0, 1, 1, 30])] = rng.choice(
             [b"", b"\xff", b"9", b"-", b"null", b"{}", b'"', b"[[", b"1e999", b"\n", b"true", torn[at - 40 : at]]
         )
-    from_lines(bytes(torn), partial=rng.random() < 0.3).completed()
+    ew.Chronicle.from_bytes(bytes(torn), partial=rng.random() < 0.3).completed()
 
 
 class Calls:

@@ -254,7 +254,7 @@ def first_cause(text: str, mutation: Mutation, file: Path) -> str:
     """What is told first of a broken book."""
     if mutation.asked is None:
         file.write_text(text, encoding="utf-8")
-        return next((each.name for each in ew.check(file)), "nothing")
+        return next((each.name for each in ew.Rulebook.check_file(file)), "nothing")
     what, value = mutation.asked
     chronicle = ew.run(ew.Rulebook.parse(text), mutation.bout)
     return ew.inquest(chronicle, **{what: value}).cause.name
@@ -272,7 +272,7 @@ def of_quarry(file: Path) -> list[str]:
     rows, score = [], dict.fromkeys(("check", "inquest", "either", "tried"), 0)
     for fault in FAULTS:
         file.write_text(fault.text, encoding="utf-8")
-        by_check, by_inquest, tried = fault.named_by_check(ew.check(file)), False, False
+        by_check, by_inquest, tried = fault.named_by_check(ew.Rulebook.check_file(file)), False, False
         with contextlib.suppress(ew.RulebookError, ew.ChronicleError):
             answer = ew.inquest(ew.run(ew.Rulebook.load(file), fault.bout), **{fault.asked[0]: fault.asked[1]})
             by_inquest, tried = fault.named_by(answer), answer.trial is not None
@@ -326,7 +326,7 @@ def of_sound(texts: dict[str, str]) -> list[str]:
         count = dict.fromkeys(total, 0)
         for seed in range(SOUND_VARIANTS):
             text = sound_book(seed) if name == "random" else variant(texts[name], seed)
-            worst = next((each.severity for each in ew.check(ew.Rulebook.parse(text))), None)
+            worst = next((each.severity for each in ew.Rulebook.parse(text).check()), None)
             if worst:
                 count[worst] += 1
         rows.append(f"| {name} | {SOUND_VARIANTS} | {' | '.join(str(each) for each in count.values())} |")

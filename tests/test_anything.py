@@ -13,7 +13,6 @@ import emberwound as ew
 from conftest import only
 from emberwound import events
 from emberwound.chronicle.bars import bars_of
-from emberwound.chronicle.files import to_lines
 from random_books import book, enter, play
 
 if TYPE_CHECKING:
@@ -57,7 +56,7 @@ def check(seed: int, frames: int = 80) -> ew.Chronicle:
         now = sorted((view for view in bout.view().bars if view.seat == name), key=lambda view: view.alive)
         assert last == {view.bar: view for view in now}
     assert fresh.digest() == bout.digest() == chronicle.end.digest
-    assert to_lines(ew.rerun(chronicle)) == to_lines(chronicle)
+    assert ew.rerun(chronicle).to_bytes() == chronicle.to_bytes()
     promises(chronicle)
     bound(chronicle)
     after_death(chronicle)

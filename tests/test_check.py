@@ -264,7 +264,7 @@ def checked(tmp_path_factory: pytest.TempPathFactory) -> Callable[[str], list[ew
 
     def check(text: str) -> list[ew.study.Finding]:
         file.write_text(text)
-        return ew.check(file)
+        return ew.Rulebook.check_file(file)
 
     return check
 
@@ -288,7 +288,7 @@ def test_what_is_broken_is_found_by_name_and_place(name: str, checked: Callable[
 
 def test_what_is_shipped_is_sound(saltglass_path: Path) -> None:
     books = [saltglass_path, *sorted((ROOT / "examples").glob("*/book.toml"))]
-    found = {book.parent.name: ew.check(book) for book in books if book.parent.name != "own-step"}
+    found = {book.parent.name: ew.Rulebook.check_file(book) for book in books if book.parent.name != "own-step"}
     assert len(found) > 20 and not any(found.values()), found
 
 
@@ -316,7 +316,7 @@ def test_what_asks_for_heights_is_told_of_only_where_there_are_none(
 
 def test_rules_without_a_text_are_checked_too_and_have_no_lines() -> None:
     rules = ew.Rulebook.parse(SOUND).edit({"attacks.dart.windup": 2})
-    (found,) = ew.check(rules)
+    (found,) = rules.check()
     assert (found.name, found.key, found.line) == ("late-release", "attacks.dart.windup", None)
     assert str(found).startswith("rulebook: attacks.dart.windup: late-release: what it does first comes 2 s after")
 
@@ -365,8 +365,8 @@ def test_the_lines_of_every_key_are_those_of_the_text(saltglass_path: Path) -> N
 
 def test_nothing_is_found_in_random_sound_books_and_no_book_breaks_a_check() -> None:
     for seed in range(25):
-        assert ew.check(ew.Rulebook.parse(sound_book(seed))) == [], seed
+        assert ew.Rulebook.parse(sound_book(seed)).check() == [], seed
     for seed in range(8):
         rng = random.Random(seed)
-        found = ew.check(ew.Rulebook.parse(book(rng, rng.choice(["side", "top", "3d"]))))
+        found = ew.Rulebook.parse(book(rng, rng.choice(["side", "top", "3d"]))).check()
         assert all(each.name in FINDINGS and each.what and each.line for each in found)

@@ -23,7 +23,7 @@ if TYPE_CHECKING:
 def test_demo_tells_the_story_and_leaves_chronicle_and_figure(tmp_path: Path) -> None:
     done = emberwound("demo", "--out", "here", folder=tmp_path)
     assert (done.returncode, done.stderr) == (0, "")
-    chronicle = ew.load_chronicle(tmp_path / "here" / "passage.jsonl")
+    chronicle = ew.Chronicle.load(tmp_path / "here" / "passage.jsonl")
     assert ew.rerun(chronicle) == chronicle
     assert (tmp_path / "here" / "passage.png").read_bytes().startswith(b"\x89PNG")
     left = sorted(path.name for path in (tmp_path / "here").iterdir())
@@ -150,7 +150,7 @@ def test_the_other_bouts_of_the_demo_tell_theirs(tmp_path: Path, bout: str, sent
     assert (done.returncode, done.stderr) == (0, "")
     for sentence in sentences:
         assert sentence in " ".join(done.stdout.split()), sentence
-    chronicle = ew.load_chronicle(tmp_path / "emberwound-out" / f"{bout}.jsonl")
+    chronicle = ew.Chronicle.load(tmp_path / "emberwound-out" / f"{bout}.jsonl")
     assert ew.rerun(chronicle) == chronicle
 
 
@@ -169,7 +169,7 @@ def test_pictures_are_drawn_from_books_and_chronicles(tmp_path: Path, saltglass_
     ):
         if "crossing.jsonl" in arguments:
             chronicle = ew.run(ew.Rulebook.load(saltglass_path), "crossing")
-            whole = ew.save_chronicle(chronicle, tmp_path / "crossing.jsonl").read_bytes()
+            whole = chronicle.save(tmp_path / "crossing.jsonl").read_bytes()
             (tmp_path / "cut.jsonl").write_bytes(whole[: len(whole) * 2 // 3])
         done = emberwound("draw", *arguments, folder=tmp_path)
         assert (done.returncode, done.stderr, done.stdout) == (0, "", f"written: {file}\n")
@@ -180,7 +180,7 @@ def test_run_gives_json_that_agrees_with_the_chronicle(tmp_path: Path, saltglass
     done = emberwound("run", saltglass_path, "crossing", "--json", "--seed", 99, folder=tmp_path)
     assert (done.returncode, done.stderr) == (0, "")
     told = json.loads(done.stdout)
-    chronicle = ew.load_chronicle(tmp_path / "emberwound-out" / "crossing.jsonl")
+    chronicle = ew.Chronicle.load(tmp_path / "emberwound-out" / "crossing.jsonl")
     assert told["seed"] == chronicle.header.seed == 99
     shots = told["totals"]["shots"]
     assert shots["fired"] == shots["hit"] + sum(shots["ended"].values()) + shots["flying"]

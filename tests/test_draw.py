@@ -157,19 +157,15 @@ ARENAS = ("pans", "yard")
 
 
 def test_a_strip_shows_a_body_from_the_blow_until_it_lies_still(saltglass: ew.Rulebook) -> None:
-    told = [ew.study.ragdoll_preview(saltglass, "backsweep", "lamplighter", hurtbox=each) for each in ("body", "head")]
+    places = ("body", "head")
+    told = [saltglass.ragdoll("backsweep", "lamplighter", hurtbox=each) for each in places]
     path = saltglass.knockback_path("backsweep", "lamplighter")
-    sheet = draw_ragdoll(saltglass, told)
+    sheet = draw_ragdoll(saltglass, "backsweep", "lamplighter", hurtboxes=places)
     assert f"backsweep at {path.speed:.3g} m/s, {path.lift_deg:.3g}°" in sheet.get_suptitle()
     assert [axes.get_ylabel() for axes in sheet.axes if axes.get_ylabel()] == ["hit at body", "hit at head"]
-    assert (
-        len(
-            draw_ragdoll(
-                saltglass, [ew.study.ragdoll_preview(saltglass, "sweep", "wader", arena=each) for each in ARENAS]
-            ).axes
-        )
-        == 2
-    )
+    for arena in ARENAS:
+        fallen = draw_ragdoll(saltglass, "sweep", "wader", arena=arena)
+        assert len(fallen.axes) == min(len(saltglass.book.fighters["wader"].hurtboxes), 3)
     for fall, axes in zip(told, sheet.axes, strict=True):
         first = next(number for number, each in enumerate(fall.moments) if each.still)
         assert texts(axes)[0] == "0.02 s" and f"{(first + 1) / 60:.2f} s, still" in texts(axes)
@@ -392,7 +388,7 @@ def test_an_unknown_arena_is_told_the_nearest(saltglass: ew.Rulebook) -> None:
 def test_a_push_of_which_a_guard_leaves_nothing_is_drawn_as_one(saltglass: ew.Rulebook) -> None:
     rules = saltglass.edit({"fighters.lamplighter.guard.push_share": 0})
     report = rules.knockback_path("sweep", "lamplighter", guarded=True)
-    above, _ = draw_knockback([("", report)], "m").axes
+    above, _ = draw_knockback(rules, "sweep", "lamplighter", guarded=True).axes
     assert report.speed == 0 and above.get_title(loc="left") == "It stays where it is: nothing is left of the push"
 
 
@@ -417,8 +413,7 @@ def test_variants_of_a_reaction_and_of_a_slide_do_not_cover_each_other(saltglass
         boxes = [each.get_window_extent(drawn) for each in written if each.get_text()]
         assert all(page.x0 <= box.x0 and box.x1 <= page.x1 for box in boxes), [each.get_text() for each in written]
         assert not any(one.overlaps(other) for number, one in enumerate(boxes) for other in boxes[:number])
-    slides = [(name, each.knockback_path("sweep", "lamplighter")) for name, each in variants]
-    line = draw_knockback(slides, "m").axes[0]
+    line = draw_knockback(saltglass, "sweep", "lamplighter", variants=variants[1:]).axes[0]
     drawn_lines = [np.asarray(each.get_ydata()) for each in line.lines]
     levels = [float(each[-1]) for each in drawn_lines if len(each) > 9]
     assert len(levels) == len(set(levels)) == 3

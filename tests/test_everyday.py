@@ -112,16 +112,16 @@ def test_a_hazard_has_a_colour_of_its_own_in_pictures() -> None:
 
 
 def test_a_record_of_a_book_from_before_a_new_key_is_read(saltglass: ew.Rulebook, tmp_path: Path) -> None:
-    file = ew.save_chronicle(ew.run(saltglass, "vent"), tmp_path / "vent.jsonl")
+    file = ew.run(saltglass, "vent").save(tmp_path / "vent.jsonl")
     old = file.read_text(encoding="utf-8").replace(',"when_held":"repeat"', "")
     tables = json.loads(old.partition("\n")[0])["rules"]
     from emberwound.rulebook.rules import digest_of
 
     file.write_text(re.sub(r'"rules_hash":"\w+"', f'"rules_hash":"{digest_of(tables)}"', old), encoding="utf-8")
-    assert len(ew.load_chronicle(file).tracks.ticks) > 100
+    assert len(ew.Chronicle.load(file).tracks.ticks) > 100
     file.write_text(re.sub(r'"rules_hash":"\w+"', f'"rules_hash":"{"0" * 64}"', old), encoding="utf-8")
     with pytest.raises(ew.ChronicleError, match="rules_hash differs"):
-        _ = ew.load_chronicle(file).tracks
+        _ = ew.Chronicle.load(file).tracks
 
 
 LIKE = """

@@ -24,14 +24,14 @@ def asked(rules: ew.Rulebook, fault: Fault) -> ew.study.Answer:
 
 def test_the_quarry_is_sound(tmp_path: Path) -> None:
     (tmp_path / "quarry.toml").write_text(QUARRY)
-    assert ew.check(tmp_path / "quarry.toml") == []
+    assert ew.Rulebook.check_file(tmp_path / "quarry.toml") == []
 
 
 @pytest.mark.parametrize("number", range(len(FAULTS)))
 def test_each_fault_is_named_and_what_was_tried_mends_it(number: int, tmp_path: Path) -> None:
     fault, book, answer = FAULTS[number], tmp_path / "quarry.toml", None
     book.write_text(fault.text)
-    found = ew.check(book)
+    found = ew.Rulebook.check_file(book)
     with contextlib.suppress(ew.RulebookError, ew.ChronicleError):  # a book that is refused, or nothing to ask about
         rules = ew.Rulebook.load(book)
         answer = asked(rules, fault)

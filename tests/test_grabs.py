@@ -242,7 +242,7 @@ def test_a_throw_is_asked_about_as_it_hits() -> None:
     for circumstance in ({"hurtbox": "trunk"}, {"guarded": True}):
         with pytest.raises(ew.RulebookError, match="heave is a throw"):
             rules.wound("heave", "grappler", **circumstance)
-    rows = [row for row in ew.study.match_table(rules) if row.attack == "heave"]
+    rows = [row for row in rules.wound_table() if row.attack == "heave"]
     assert {row.hurtbox for row in rows} == {"whole body"} and all(row.damage == 12 for row in rows)
 
 

@@ -14,7 +14,6 @@ import emberwound as ew
 from conftest import body_of, only, steps
 from emberwound import Reason, events
 from emberwound.bout.hits.passed_over import REASONS
-from emberwound.chronicle.files import to_lines
 from emberwound.geometry.layout import Layer, MayTouch, Refusal, ShapeMark
 from emberwound.geometry.neighbours import refusal
 
@@ -245,11 +244,11 @@ def test_the_chronicle_knows_its_own_steps_and_asks_for_them(tmp_path: Path) -> 
     assert wounded.amount == pytest.approx(29.4)
     chronicle = recorder.chronicle()
     assert chronicle.header.steps == {"storm": "3"}
-    path = ew.save_chronicle(chronicle, tmp_path / "storm.jsonl")
-    assert to_lines(ew.rerun(ew.load_chronicle(path, steps_))) == path.read_bytes()
+    path = chronicle.save(tmp_path / "storm.jsonl")
+    assert ew.rerun(ew.Chronicle.load(path, steps_)).to_bytes() == path.read_bytes()
     for given in (None, {"storm": (steps_["storm"][0], "4")}):
         with pytest.raises(ew.ChronicleError, match="ran with the own steps storm 3; load it with them"):
-            ew.rerun(ew.load_chronicle(path, given))
+            ew.rerun(ew.Chronicle.load(path, given))
 
 
 def test_an_own_step_that_raises_breaks_the_tick_and_a_snapshot_mends_it() -> None:
@@ -306,7 +305,7 @@ def test_a_pool_of_another_size_keeps_its_share_for_this_life() -> None:
     steps(bout, 600)
     assert post.pools["glass"] == 60
     chronicle = recorder.chronicle()
-    assert to_lines(ew.rerun(chronicle)) == to_lines(chronicle)
+    assert ew.rerun(chronicle).to_bytes() == chronicle.to_bytes()
     with pytest.raises(ew.BoutError, match=r"no pool of warden 'helth' \(did you mean 'health'\?\)"):
         post.resize("helth", 5)
     with pytest.raises(ew.BoutError, match="maximum: give a number above 0, up to 1e9; got 0"):

@@ -18,7 +18,7 @@ import pytest
 import emberwound as ew
 from commands import PROGRAM
 from conftest import emberwound, range_rules, range_text, steps
-from emberwound.chronicle.files import from_lines, load, to_lines, write_whole
+from emberwound.chronicle.files import write_whole
 
 HOWS = ("hurtbox", "hitbox", "distance", "charge", "combo_count", "pools", "blast", "guarded")
 
@@ -184,7 +184,7 @@ def test_hostile_arguments_of_calls_are_refused_and_leave_the_bout_as_it_was() -
 
 
 def test_an_edited_chronicle_is_found_out(saltglass: ew.Rulebook) -> None:
-    data = to_lines(ew.run(saltglass, "crossing"))
+    data = ew.run(saltglass, "crossing").to_bytes()
     for old, new, message in (
         (b'"amount":12.0', b'"amount":13.0', "gives other events"),
         (b'"digest":"', b'"digest":"0', "gives another digest"),
@@ -201,13 +201,13 @@ def test_an_edited_chronicle_is_found_out(saltglass: ew.Rulebook) -> None:
         assert old in data, old
         at = data.rfind(old) if old in (b'"place":1', b'"ticks":630') else data.find(old)
         with pytest.raises(ew.ChronicleError, match=message):
-            from_lines(data[:at] + new + data[at + len(old) :]).completed()
+            ew.Chronicle.from_bytes(data[:at] + new + data[at + len(old) :]).completed()
 
 
 @pytest.mark.parametrize("seed", range(2))
 def test_a_torn_chronicle_is_refused_in_our_own_words_or_read(seed: int) -> None:
     rng = random.Random(seed)
-    data = to_lines(ew.run(range_rules_with_a_bout(), "drill"))
+    data = ew.run(range_rules_with_a_bout(), "drill").to_bytes()
     for _ in range(150):
         torn = bytearray(data)
         for _ in range(rng.choice([1, 2, 9])):
@@ -216,7 +216,7 @@ def test_a_torn_chronicle_is_refused_in_our_own_words_or_read(seed: int) -> None
                 [b"", b"\xff", b"9", b"-", b"null", b"{}", b'"', b"[[", b"1e999"]
             )
         try:
-            chronicle = from_lines(bytes(torn), partial=rng.random() < 0.3)
+            chronicle = ew.Chronicle.from_bytes(bytes(torn), partial=rng.random() < 0.3)
             chronicle.completed()
         except ew.EmberwoundError as error:
             assert str(error)
@@ -309,12 +309,12 @@ def test_endless_files_deep_lines_and_odd_numbers_are_refused_in_our_own_words(s
         with pytest.raises(ew.RulebookError, match="/dev/zero: a device; give a TOML file that can be read"):
             ew.Rulebook.load(device)
         with pytest.raises(ew.ChronicleError, match="a device; give a chronicle file"):
-            load(device)
-    lines = to_lines(ew.run(saltglass, "crossing")).splitlines(keepends=True)
+            ew.Chronicle.load(device)
+    lines = ew.run(saltglass, "crossing").to_bytes().splitlines(keepends=True)
     for at in (0, 3):
         deep = b"".join([*lines[:at], b"[" * 100_000 + b"\n", *lines[at:]])
         with pytest.raises(ew.ChronicleError, match="not a chronicle" if at == 0 else "line 4 cannot be read"):
-            from_lines(deep)
+            ew.Chronicle.from_bytes(deep)
     schedule = {"first": "0.1234567890123456789", "on": 1, "off": "1/3"}
     with pytest.raises(ew.RulebookError, match=r"schedule.first: .*whole numbers of one part of a second"):
         saltglass.edit({"arenas.causeway.hazards.vent.schedule": schedule})

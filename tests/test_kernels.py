@@ -23,7 +23,6 @@ import hashlib, sys
 sys.path.insert(0, sys.argv[1])
 from importlib.resources import files
 import emberwound as ew
-from emberwound.chronicle.files import to_lines
 from emberwound.geometry import jit
 from test_anything import check
 {way}
@@ -31,7 +30,7 @@ text = files("emberwound.demo").joinpath("saltglass.toml").read_text(encoding="u
 rules = ew.Rulebook.parse(text, "saltglass.toml")
 told = [ew.run(rules, bout) for bout in ("crossing", "vent")] + [check(seed, 20) for seed in range(700, 712)]
 for chronicle in told:
-    print(hashlib.sha256(to_lines(chronicle)).hexdigest())
+    print(hashlib.sha256(chronicle.to_bytes()).hexdigest())
 {then}
 """
 

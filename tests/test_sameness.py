@@ -13,15 +13,13 @@ import pytest
 import emberwound as ew
 from conftest import range_rules, steps
 from emberwound import events
-from emberwound.chronicle.files import from_lines, to_lines
 
 if TYPE_CHECKING:
     from pathlib import Path
 
 SCRIPT = """
 import sys, emberwound as ew
-from emberwound.chronicle.files import to_lines
-sys.stdout.buffer.write(to_lines(ew.run(ew.Rulebook.load(sys.argv[1]), "crossing")))
+sys.stdout.buffer.write(ew.run(ew.Rulebook.load(sys.argv[1]), "crossing").to_bytes())
 """
 
 
@@ -37,7 +35,7 @@ def test_two_processes_with_different_hash_seeds_write_the_same_bytes(
         ).stdout
         for seed in ("1", "4242")
     ]
-    assert written[0] == written[1] == to_lines(ew.run(saltglass, "crossing"))
+    assert written[0] == written[1] == ew.run(saltglass, "crossing").to_bytes()
 
 
 def test_stepping_and_advancing_come_to_the_same(saltglass: ew.Rulebook) -> None:
@@ -47,7 +45,7 @@ def test_stepping_and_advancing_come_to_the_same(saltglass: ew.Rulebook) -> None
     found = [event for _ in range(21) for event in bout.advance(0.5)]
     assert tuple(found) == straight.events
     assert bout.digest() == straight.end.digest
-    assert to_lines(recorder.chronicle()) == to_lines(straight)
+    assert recorder.chronicle().to_bytes() == straight.to_bytes()
 
 
 def test_restored_at_random_ticks_into_fresh_bouts_the_record_is_the_straight_one(saltglass: ew.Rulebook) -> None:
@@ -65,7 +63,7 @@ def test_restored_at_random_ticks_into_fresh_bouts_the_record_is_the_straight_on
         while fresh.tick < straight.end.ticks:
             fresh.step()
         joined = recorder.chronicle().join(later.chronicle())
-        assert to_lines(joined) == to_lines(straight)
+        assert joined.to_bytes() == straight.to_bytes()
         for name in ("ticks", "positions", "pools", "live_shots", "shot_states", "shot_ids", "shot_positions"):
             np.testing.assert_array_equal(getattr(joined.tracks, name), getattr(straight.tracks, name))
 
@@ -100,11 +98,11 @@ def test_a_hosted_bout_is_run_again_from_its_inputs_byte_for_byte(tmp_path: Path
     assert {events.Died, events.Respawned, events.OrderRefused, events.BodyRemoved} <= {
         type(event) for event in chronicle.events
     }
-    path = ew.save_chronicle(chronicle, tmp_path / "hosted.jsonl")
-    loaded = ew.load_chronicle(path)
+    path = chronicle.save(tmp_path / "hosted.jsonl")
+    loaded = ew.Chronicle.load(path)
     assert loaded == chronicle
     again = ew.rerun(loaded)
-    assert to_lines(again) == path.read_bytes()
+    assert again.to_bytes() == path.read_bytes()
     assert again.end.digest == bout.digest()
     np.testing.assert_array_equal(loaded.tracks.positions, chronicle.tracks.positions)
 
@@ -115,13 +113,13 @@ def test_orders_that_no_tick_has_taken_are_kept_by_records_and_snapshots() -> No
     bout.advance(0.0)
     before = recorder.chronicle()
     assert before.inputs[-1].tick == before.end.ticks
-    assert to_lines(ew.rerun(before)) == to_lines(before)
+    assert ew.rerun(before).to_bytes() == before.to_bytes()
     fresh = ew.Bout(bout.rules, arena="range")
     fresh.restore(bout.snapshot())
     first, second = ew.Recorder(bout), ew.Recorder(fresh)
     assert bout.advance(0.5) == fresh.advance(0.5)
     assert first.chronicle() == second.chronicle()
-    assert to_lines(before.join(second.chronicle())) == to_lines(recorder.chronicle())
+    assert before.join(second.chronicle()).to_bytes() == recorder.chronicle().to_bytes()
     assert [seat.name for seat in fresh.seats] == ["amber", "post", "beryl"]
 
 
@@ -145,9 +143,9 @@ def test_the_tick_rate_changes_no_outcome(saltglass: ew.Rulebook, tick_rate: int
 
 
 def test_the_record_can_be_read_and_speaks_up_when_it_cannot(saltglass: ew.Rulebook, tmp_path: Path) -> None:
-    data = to_lines(ew.run(saltglass, "crossing"))
+    data = ew.run(saltglass, "crossing").to_bytes()
     lines = data.splitlines(keepends=True)
-    assert from_lines(data) == ew.run(saltglass, "crossing")
+    assert ew.Chronicle.from_bytes(data) == ew.run(saltglass, "crossing")
     broken = {
         r"not a chronicle": b"hello\n",
         r"not a chronicle: its first line": b"",
@@ -163,10 +161,10 @@ def test_the_record_can_be_read_and_speaks_up_when_it_cannot(saltglass: ew.Ruleb
     }
     for message, content in broken.items():
         with pytest.raises(ew.ChronicleError, match=message):
-            from_lines(content, "crossing.jsonl")
+            ew.Chronicle.from_bytes(content, "crossing.jsonl")
     with pytest.raises(ew.ChronicleError, match=r"nowhere\.jsonl: No such file or directory"):
-        ew.load_chronicle(tmp_path / "nowhere.jsonl")
-    changed = from_lines(data.replace(b'"amount":12.0', b'"amount":13.0', 1))
+        ew.Chronicle.load(tmp_path / "nowhere.jsonl")
+    changed = ew.Chronicle.from_bytes(data.replace(b'"amount":12.0', b'"amount":13.0', 1))
     with pytest.raises(ew.ChronicleError, match="gives other events than it records; it was made with emberwound"):
         _ = changed.tracks
 
@@ -176,14 +174,14 @@ def test_a_record_that_was_cut_off_is_read_as_far_as_it_goes(
     saltglass: ew.Rulebook, tmp_path: Path, cut: float
 ) -> None:
     whole = ew.run(saltglass, "crossing")
-    data = to_lines(whole)
+    data = whole.to_bytes()
     first = data.index(b"\n") + 1
     path = tmp_path / "cut.jsonl"
     path.write_bytes(data[: first + int(cut * (len(data) - first))])
     if cut < 1:
         with pytest.raises(ew.ChronicleError, match="was cut off"):
-            ew.load_chronicle(path)
-    read = ew.load_chronicle(path, partial=True)
+            ew.Chronicle.load(path)
+    read = ew.Chronicle.load(path, partial=True)
     ticks = read.end.ticks
     assert read.events == tuple(event for event in whole.events if event.tick < ticks)
     assert ticks == whole.end.ticks if cut == 1 else 0 < ticks < whole.end.ticks
@@ -193,7 +191,7 @@ def test_a_record_that_was_cut_off_is_read_as_far_as_it_goes(
     assert read.end.digest == bout.digest() and len(read.tracks.ticks) == ticks + 1
     path.write_bytes(data[: first // 2])
     with pytest.raises(ew.ChronicleError, match="within its first line"):
-        ew.load_chronicle(path, partial=True)
+        ew.Chronicle.load(path, partial=True)
 
 
 def test_only_records_that_meet_can_be_joined(saltglass: ew.Rulebook) -> None:

@@ -17,7 +17,7 @@ if TYPE_CHECKING:
 
 
 def test_kills_are_counted_to_the_hit(saltglass: ew.Rulebook) -> None:
-    row = next(each for each in ew.study.match_table(saltglass) if each.attack == "flare" and each.victim == "wader")
+    row = next(each for each in saltglass.wound_table() if each.attack == "flare" and each.victim == "wader")
     assert row.hits is not None
     assert_kills(saltglass, "flare", "wader", hits=row.hits, hurtbox=row.hurtbox)
     for hits in (row.hits - 1, row.hits + 1):
@@ -34,7 +34,7 @@ def test_kills_are_counted_to_the_hit(saltglass: ew.Rulebook) -> None:
 
 
 def test_a_golden_bout_outlives_what_it_does_not_use(saltglass: ew.Rulebook, tmp_path: Path) -> None:
-    golden = ew.save_chronicle(ew.run(saltglass, "crossing"), tmp_path / "golden.jsonl")
+    golden = ew.run(saltglass, "crossing").save(tmp_path / "golden.jsonl")
     unused = saltglass.edit({"settings.title": "Another", "kinds.dust": {}, "arenas.other": {"bounds": BOUNDS}})
     assert_same_bout(ew.run(unused, "crossing"), golden)
     quiet = saltglass.edit({"cues": {}})

@@ -335,10 +335,9 @@ def test_own_steps_are_registered_and_never_come_from_a_file() -> None:
 
 
 def test_the_table_of_a_book_agrees_with_wounds_dealt_one_by_one() -> None:
-    from emberwound.study import match_table
 
     rules = range_rules(cooldown=0.5, damage=35)
-    rows = {(row.attack, row.victim, row.hurtbox): row for row in match_table(rules)}
+    rows = {(row.attack, row.victim, row.hurtbox): row for row in rules.wound_table()}
     assert len(rows) == 2 * 3
     row = rows["dart", "post", "crown"]
     assert (row.damage, row.hits, row.seconds, row.per_second) == (52.5, 3, 1.0, 105)

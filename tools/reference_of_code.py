@@ -6,7 +6,8 @@ import dataclasses
 import importlib
 import inspect
 import re
-from typing import TYPE_CHECKING, Any
+from types import UnionType
+from typing import TYPE_CHECKING, Any, get_origin
 
 import msgspec
 
@@ -58,9 +59,16 @@ def room(module: str, *left_out: str) -> str:
 def _entry(path: str, name: str, value: Any) -> list[str]:
     if inspect.isclass(value):
         return _class(path, value)
-    if callable(value):
+    if inspect.isfunction(value):
         return [f"### `{path}`", "", *_call(name, value)]
-    return [f"### `{path}`", "", "A type." if "[" in repr(value) or "Literal" in repr(value) else _doc(value)]
+    if not _is_type_alias(value):
+        return [f"### `{path}`", "", _doc(value)]
+    said = re.sub(r"\b(?:[a-z_]+\.)+", "", repr(value))
+    return [f"### `{path}`", "", f"A type: `{said}`."]
+
+
+def _is_type_alias(value: Any) -> bool:
+    return get_origin(value) is not None or isinstance(value, UnionType)
 
 
 def _class(path: str, kind: type) -> list[str]:
@@ -87,7 +95,7 @@ def _class(path: str, kind: type) -> list[str]:
 def _is_made_by_users(kind: type) -> bool:
     """Whether a class is constructed by whoever uses it, and not given by a bout."""
     own = kind.__init__ is not object.__init__ and not getattr(kind, "_is_protocol", False)  # type: ignore[misc]
-    return own and "world" not in inspect.signature(kind).parameters and kind.__name__ != "Reason"
+    return own and bool(inspect.signature(kind).parameters) and kind.__name__ != "Reason"
 
 
 def _call(name: str, call: Callable[..., Any]) -> list[str]:

@@ -36,4 +36,4 @@ class Doubts:
 
 bout.watch(Doubts())
 bout.advance(6)
-ew.save_chronicle(recorder.chronicle(), "crossing.jsonl")
+recorder.chronicle().save("crossing.jsonl")

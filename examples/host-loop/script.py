@@ -29,4 +29,4 @@ while time < 2.5:
         print(f"frame {hops}: {bout.dropped_seconds:.3f} s were left out")
 view = bout.view(smooth=True)
 print(f"{hops} frames, {bout.tick} ticks; to be drawn: {len(view.shots)} darts, {len(view.bodies)} bodies")
-ew.save_chronicle(recorder.chronicle(), "dash.jsonl")
+recorder.chronicle().save("dash.jsonl")

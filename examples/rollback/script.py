@@ -46,4 +46,4 @@ for tick in range(90):
     bout.step()
 
 print(f"the same as if it had come in time: {bout.digest() == truth.digest()}")
-ew.save_chronicle(recorder.chronicle(), "late.jsonl")
+recorder.chronicle().save("late.jsonl")

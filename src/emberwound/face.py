@@ -6,20 +6,22 @@ from typing import TYPE_CHECKING, Any
 
 from emberwound.rulebook import Rules
 from emberwound.rulebook.schema import json_schema
-from emberwound.study.knockback import knockback_report
+from emberwound.study.knockback import knockback_report, ragdoll_preview
 from emberwound.study.reaction import reaction_report
-from emberwound.study.timing import timing
-from emberwound.study.wound import report
+from emberwound.study.timing import timing, timing_table
+from emberwound.study.wound import match_table, report
 
 if TYPE_CHECKING:
     from collections.abc import Mapping
+    from pathlib import Path
 
     from emberwound.combat.reaction import Side
-    from emberwound.study.knockback import KnockbackReport
+    from emberwound.study.check.survey import Finding
+    from emberwound.study.knockback import KnockbackReport, RagdollPreview
     from emberwound.study.reach import Reach
     from emberwound.study.reaction import Advantage, ReactionReport
     from emberwound.study.timing import AttackTiming
-    from emberwound.study.wound import WoundReport
+    from emberwound.study.wound import MatchRow, WoundReport
 
 
 class Rulebook(Rules):
@@ -85,6 +87,40 @@ class Rulebook(Rules):
             combo_count=combo_count,
             pools=pools,
         )
+
+    def check(self) -> list[Finding]:
+        """What in the book does not do what it seems to say, the worst first, then by line. No bout is run."""
+        from emberwound.study.check import check
+
+        return check(self)
+
+    @staticmethod
+    def check_file(path: str | Path) -> list[Finding]:
+        """The same of a file, which may be one that cannot be loaded: that is then told as findings called "error".
+
+        Raises RulebookError for a path where there is no TOML file.
+        """
+        from emberwound.study.check import check
+
+        return check(path)
+
+    def wound_table(self) -> list[MatchRow]:
+        """Every attack against every fighter and hurtbox: damage, hits to kill, and seconds to kill."""
+        return match_table(self)
+
+    def timing_table(self) -> list[AttackTiming]:
+        """The timing of every attack, in the book's order."""
+        return timing_table(self)
+
+    def ragdoll(
+        self, attack: str, victim: str, *, hurtbox: str | None = None, arena: str | None = None
+    ) -> RagdollPreview:
+        """How a fighter falls whom a hit of an attack kills, moment by moment.
+
+        It is hit at the first hurtbox when none is named, in the first arena. Raises RulebookError for what the book
+        does not have, and for a fighter without a ragdoll.
+        """
+        return ragdoll_preview(self, attack, victim, hurtbox=hurtbox, arena=arena)
 
     def timing(self, attack: str) -> AttackTiming:
         """When an attack does what, in ticks of the book's rate and in seconds. Raises RulebookError."""

@@ -12,7 +12,7 @@ from typing import TYPE_CHECKING, Any, NamedTuple
 
 import msgspec
 
-from emberwound.chronicle import Chronicle, load_chronicle
+from emberwound.chronicle import Chronicle
 from emberwound.vocabulary.errors import ChronicleError
 from emberwound.vocabulary.events import Cue, CueSkipped, Event, Wounded
 
@@ -72,7 +72,7 @@ def assert_same_bout(chronicle: Chronicle, golden: Chronicle | str | Path) -> No
     """
     __tracebackhide__ = True
     if isinstance(golden, str | Path):
-        name, expected = Path(golden).name, load_chronicle(golden)
+        name, expected = Path(golden).name, Chronicle.load(golden)
     elif isinstance(golden, Chronicle):
         name, expected = "the golden chronicle", golden
     else:

@@ -42,7 +42,7 @@ if TYPE_CHECKING:
     from emberwound.vocabulary.events import AnyEvent
     from emberwound.vocabulary.orders import Facing
 
-Told = TypeVar("Told", bound=Event)
+Kind = TypeVar("Kind", bound=Event)
 
 
 class Observer(Protocol):
@@ -247,13 +247,13 @@ class Bout:
 
     def on(
         self,
-        kind: type[Told],
+        kind: type[Kind],
         *,
         seat: Seat | str | None = None,
         by: Seat | str | None = None,
         life: int | None = None,
         once: bool = False,
-    ) -> Callable[[Callable[[Told], None]], Callable[[Told], None]]:
+    ) -> Callable[[Callable[[Kind], None]], Callable[[Kind], None]]:
         """A decorator: the function is called with every event of `kind`, when its tick is whole.
 
         `seat` asks for those that befell one seat, `by` for those it did; the seat may enter later. `life` asks for
@@ -268,7 +268,7 @@ class Bout:
         if life is not None:
             self._check_life(name, validate.count("life", life, 1, MOST_LIVES))
 
-        def listen(function: Callable[[Told], None]) -> Callable[[Told], None]:
+        def listen(function: Callable[[Kind], None]) -> Callable[[Kind], None]:
             self._listeners.add(Listener(kind, name, _name_of(by), life, once, function))
             return function
 

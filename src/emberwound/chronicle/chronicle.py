@@ -2,84 +2,31 @@
 
 from __future__ import annotations
 
-import types
 from functools import cached_property
-from typing import TYPE_CHECKING, Any, NamedTuple, Union, get_args, get_origin, get_type_hints
+from pathlib import Path
+from typing import TYPE_CHECKING, NamedTuple
 
 import msgspec
 
 from emberwound.bout import Bout
+from emberwound.chronicle.files import bytes_of, write_whole
 from emberwound.chronicle.header import End, Header
+from emberwound.chronicle.lines import events_table, from_lines, to_lines
 from emberwound.chronicle.tracks import TrackRecorder
-from emberwound.plan.space import SPACES
 from emberwound.rulebook import Rules
 from emberwound.rulebook.rules import digest_of
 from emberwound.vocabulary.errors import ChronicleError
-from emberwound.vocabulary.events import TYPES, Event, Point
-from emberwound.vocabulary.ledger import Ledger
 
 if TYPE_CHECKING:
-    from collections.abc import Callable, Iterable, Sequence
+    from collections.abc import Callable, Sequence
 
     import pandas as pd
 
     from emberwound.bout.bout import Observer
     from emberwound.chronicle.tracks import Tracks
-    from emberwound.rulebook.rules import Steps
+    from emberwound.combat.terms import OwnSteps
+    from emberwound.vocabulary.events import Event
     from emberwound.vocabulary.orders import Input
-
-
-COLUMNS = {bool: "boolean", int: "Int64", float: "Float64"}
-"""Types of pandas that can say that a value is missing; all else is text."""
-
-
-def events_table(events: Iterable[Event], space: str) -> pd.DataFrame:
-    """One row an event, with a typed column for each field that events of any type have."""
-    import pandas as pd
-
-    axes = SPACES[space].axes
-    kinds = _field_kinds()
-    rows = [_row(event, kinds, axes) for event in events]
-    columns: dict[str, Any] = {"type": "string"}
-    for name, kind in kinds.items():
-        if kind == Point:
-            columns |= {f"{name}_{axis}": "Float64" for axis in axes}
-        elif kind is not Ledger:
-            columns[name] = COLUMNS.get(kind, "string")
-    return pd.DataFrame({name: pd.array([row.get(name) for row in rows], dtype=kind) for name, kind in columns.items()})
-
-
-def _field_kinds() -> dict[str, Any]:
-    """The bare type of each field that events of any type have, those that all have first."""
-    found: dict[str, Any] = {}
-    kinds: list[type[Event]] = [Event, *TYPES.values()]
-    for kind in kinds:
-        hints = get_type_hints(kind)
-        for name in kind.__struct_fields__:
-            found.setdefault(name, _bare(hints[name]))
-    return found
-
-
-def _bare(hint: Any) -> Any:
-    if get_origin(hint) in {Union, types.UnionType}:
-        return next(part for part in get_args(hint) if part is not type(None))
-    return hint
-
-
-def _row(event: Event, kinds: dict[str, Any], axes: tuple[str, ...]) -> dict[str, Any]:
-    row: dict[str, Any] = {"type": event.__struct_config__.tag}
-    for name in event.__struct_fields__:
-        value, kind = getattr(event, name), kinds[name]
-        if value is None or kind is Ledger:
-            continue
-        if kind == Point:
-            row |= {f"{name}_{axis}": along for axis, along in zip(axes, value, strict=True)}
-        elif kind in COLUMNS or isinstance(value, str):
-            row[name] = value
-        else:
-            plain = msgspec.to_builtins(value)
-            row[name] = plain if isinstance(plain, str) else msgspec.json.encode(plain).decode()
-    return row
 
 
 class Chronicle:
@@ -92,9 +39,42 @@ class Chronicle:
         self.inputs = inputs
         self.events = events
         self.end = end
-        self.steps: Steps = {}
+        self.steps: OwnSteps = {}
         if tracks is not None:
             self.tracks = tracks
+
+    @classmethod
+    def load(cls, path: str | Path, steps: OwnSteps | None = None, *, partial: bool = False) -> Chronicle:
+        """Read a chronicle from a file; `steps` are the own steps its rules name, as for `Rulebook.load`.
+
+        With `partial` one that was cut off is read up to its last whole tick, and run again to see that it is so.
+        Raises ChronicleError.
+        """
+        path = Path(path)
+        try:
+            data = bytes_of(path)
+        except (OSError, ValueError) as error:
+            seen = error.strerror if isinstance(error, OSError) else error
+            raise ChronicleError(f"{path}: {seen}; give a chronicle file") from None
+        chronicle = cls.from_bytes(data, path.name, partial=partial)
+        chronicle.steps = steps or {}
+        return chronicle if chronicle.end.digest else chronicle.completed()
+
+    @classmethod
+    def from_bytes(cls, data: bytes, name: str = "chronicle", *, partial: bool = False) -> Chronicle:
+        """A chronicle from its JSON Lines; `name` is what errors call them. Raises ChronicleError.
+
+        With `partial` one that was cut off is read up to its last whole tick; its end has no digest.
+        """
+        return cls(*from_lines(data, name, partial=partial), None)
+
+    def save(self, path: str | Path) -> Path:
+        """Write it to a file, whole or not at all; the file. Raises OutputError."""
+        return write_whole(Path(path), self.to_bytes())
+
+    def to_bytes(self) -> bytes:
+        """All of it as JSON Lines: the header, then of each tick its inputs and its events, then the end."""
+        return to_lines((self.header, self.inputs, self.events, self.end))
 
     @cached_property
     def rules(self) -> Rules:

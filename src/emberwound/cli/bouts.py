@@ -152,7 +152,7 @@ def _run(
     changes: Sequence[str] = (),
 ) -> Chronicle:
     from emberwound.chronicle import run as run_bout
-    from emberwound.chronicle.files import ready_folder, save, write_whole
+    from emberwound.chronicle.files import ready_folder, write_whole
     from emberwound.chronicle.narration import tell_story
     from emberwound.cli.choosing import choose, file_name
     from emberwound.cli.output import print_bout, progress_bar, watching
@@ -173,7 +173,7 @@ def _run(
         with watching(rules, name, speed) as watch:
             chronicle = run_bout(rules, name, seed=seed, watch=watch)
     stem = file_name(name, changes)
-    written = [*also, save(chronicle, folder / f"{stem}.jsonl")]
+    written = [*also, chronicle.save(folder / f"{stem}.jsonl")]
     written.append(write_whole(folder / f"{stem}.png", to_bytes(draw_story(chronicle))))
     if wav is not None:
         written.append(write_whole(wav, to_wav(mix(chronicle))))

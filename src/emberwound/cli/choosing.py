@@ -108,12 +108,11 @@ def variants_of_bout(
 
 def bout_of(source: Path, bout: str | None, *, partial: bool = False) -> Chronicle:
     """The chronicle in a file, or that of a bout of a rulebook, run now. Raises EmberwoundError."""
-    from emberwound.chronicle import run
-    from emberwound.chronicle.files import load
+    from emberwound.chronicle import Chronicle, run
     from emberwound.cli.output import progress_bar
 
     if source.suffix == ".jsonl":
-        chronicle = load(source, partial=partial)
+        chronicle = Chronicle.load(source, partial=partial)
         if bout is not None and bout != chronicle.header.script:
             of = chronicle.header.script or f"a bout in {chronicle.header.arena} without a script"
             raise BoutError(f"{source} is the record of {of}, not of {bout!r}; leave the bout out")

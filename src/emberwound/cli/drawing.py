@@ -173,7 +173,7 @@ def knockback(
     """Draw how an attack knocks a fighter back: apex, landing, rest; for the book's values and for variants."""
     from emberwound.cli.choosing import load_book, variants_of_hit
     from emberwound.cli.output import print_pushes
-    from emberwound.draw.hits import draw_knockback
+    from emberwound.draw.hits import draw_pushes
     from emberwound.draw.style import write_figure
 
     rules = load_book(book)
@@ -183,7 +183,7 @@ def knockback(
     ]
     units = rules.book.settings.units
     file = write_figure(
-        draw_knockback(ways, units), out or FOLDER / f"knockback-{attack}-{victim}{'-guarded' if guarded else ''}.png"
+        draw_pushes(ways, units), out or FOLDER / f"knockback-{attack}-{victim}{'-guarded' if guarded else ''}.png"
     )
     print_pushes(ways, units, file, as_json=json)
 
@@ -225,14 +225,9 @@ def ragdoll(
     """Draw how a fighter's body falls when an attack's push kills it: a film strip for each place it is hit."""
     from emberwound.cli.choosing import load_book
     from emberwound.draw.ragdoll import draw_ragdoll
-    from emberwound.rulebook.outline import known_name
-    from emberwound.study.knockback import ragdoll_preview
 
-    rules = load_book(book)
-    fighter = rules.book.fighters[known_name("fighter", victim, rules.book.fighters)]
-    places = hurtbox or list(fighter.hurtboxes)[:3]
-    told = [ragdoll_preview(rules, attack, victim, hurtbox=place, arena=arena) for place in places]
-    write_and_tell(draw_ragdoll(rules, told), out, f"ragdoll-{attack}-{victim}")
+    figure = draw_ragdoll(load_book(book), attack, victim, hurtboxes=hurtbox or (), arena=arena)
+    write_and_tell(figure, out, f"ragdoll-{attack}-{victim}")
 
 
 @draw.command()

@@ -2,11 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
-from typing import TYPE_CHECKING, NamedTuple
-
-if TYPE_CHECKING:
-    from collections.abc import Callable
+from typing import NamedTuple
 
 
 @dataclass(frozen=True, slots=True)
@@ -130,6 +128,10 @@ class OwnStep:
     name: str
     function: Callable[[float, WoundContext], float]
     version: str
+
+
+OwnSteps = Mapping[str, tuple[Callable[[float, WoundContext], float], str]]
+"""Own steps as a host registers them: name to (function, version)."""
 
 
 @dataclass(frozen=True, slots=True)

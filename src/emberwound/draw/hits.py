@@ -31,11 +31,32 @@ FLAT = 0.02
 """Of its length: how high an axis is at the least, so that a slide has room."""
 
 
-def draw_knockback(variants: Sequence[tuple[str, KnockbackReport]], units: str) -> Figure:
-    """The ways of pushes side by side: height over the way along the ground, and below it a table of their figures.
+def draw_knockback(
+    rules: Rulebook,
+    attack: str,
+    victim: str,
+    *,
+    arena: str | None = None,
+    hitbox: str | None = None,
+    blast: bool | None = None,
+    guarded: bool = False,
+    variants: Sequence[tuple[str, Rulebook]] = (),
+) -> Figure:
+    """The paths of pushes: height over the distance along the ground, and below it a table of their figures.
 
-    `variants` are pairs of a name and what `Rulebook.knockback_path` gave; `units` labels lengths.
+    What is asked is as for `Rulebook.knockback_path`; `variants` are other rules with names, drawn beside these.
+    Raises RulebookError for names that a book does not have.
     """
+    named = (("as in the book" if variants else "", rules), *variants)
+    pushes = [
+        (name, each.knockback_path(attack, victim, arena=arena, hitbox=hitbox, blast=blast, guarded=guarded))
+        for name, each in named
+    ]
+    return draw_pushes(pushes, rules.book.settings.units)
+
+
+def draw_pushes(variants: Sequence[tuple[str, KnockbackReport]], units: str) -> Figure:
+    """The paths of pushes that were asked for, with names, and a table of their figures."""
     sheet = figure(height=7.2)
     above, below = sheet.subplots(2, 1, height_ratios=(3.4, 0.42 + 0.3 * len(variants)))
     draw_ways(variants, above, units)

@@ -12,6 +12,7 @@ from matplotlib.patches import Circle
 from emberwound.draw.palette import EMBER, GROUND, INK, seat_look
 from emberwound.draw.stage import lay_strip
 from emberwound.draw.style import figure, headline
+from emberwound.rulebook.outline import known_name
 
 if TYPE_CHECKING:
     from collections.abc import Mapping, Sequence
@@ -30,11 +31,21 @@ ROOM = 1.3
 """How wide a frame is, in heights of the body."""
 
 
-def draw_ragdoll(rules: Rulebook, falls: Sequence[RagdollPreview]) -> Figure:
-    """A strip for each fall: the body at seven moments from the hit to its rest, all to one scale.
+SHOWN = 3
+"""So many hurtboxes are shown where none is named."""
 
-    `falls` are what `ragdoll_preview` gave.
+
+def draw_ragdoll(
+    rules: Rulebook, attack: str, victim: str, *, hurtboxes: Sequence[str] = (), arena: str | None = None
+) -> Figure:
+    """How a fighter falls whom an attack kills, a strip for each hurtbox it may hit: the first three if none is named.
+
+    Each shows the body at seven moments from the hit to its rest, all to one scale. Raises RulebookError for names that
+    the book does not have, and for a fighter without a ragdoll.
     """
+    fighter = rules.book.fighters[known_name("fighter", victim, rules.book.fighters)]
+    places = hurtboxes or list(fighter.hurtboxes)[:SHOWN]
+    falls = [rules.ragdoll(attack, victim, hurtbox=place, arena=arena) for place in places]
     first = falls[0]
     units = rules.book.settings.units
     sheet = figure(height=1.1 + 1.95 * len(falls))

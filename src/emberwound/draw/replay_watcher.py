@@ -6,6 +6,7 @@ from typing import TYPE_CHECKING, Any
 
 import numpy as np
 
+from emberwound.bout.views.body import stance_of
 from emberwound.bout.views.parts import solid_in_space
 from emberwound.chronicle.bars import BarWatcher
 from emberwound.draw.projections import FROM_SIDE, outline
@@ -128,7 +129,7 @@ class ReplayWatcher:
         if fighter is not None and fighter.ragdoll is not None and body.ragdoll is not None:
             return {**found, "links": fighter.ragdoll.links.T.tolist(), "radius": fighter.ragdoll.radius}
         x, y = body.heading
-        left, stance = self.projection is FROM_SIDE and x < 0.0, body.stance
+        left, stance = self.projection is FROM_SIDE and x < 0.0, stance_of(body)
         return {
             **found,
             "look": self.looks.of(fighter.id if fighter else 0, stance.pose, stance.hidden, left=left),

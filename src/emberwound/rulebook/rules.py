@@ -16,12 +16,10 @@ from emberwound.rulebook.models.tables import FrozenTable
 from emberwound.vocabulary.errors import Problem, RulebookError, shortened
 
 if TYPE_CHECKING:
-    from collections.abc import Callable, Mapping, Sequence
+    from collections.abc import Mapping, Sequence
 
-    from emberwound.combat.terms import WoundContext
+    from emberwound.combat.terms import OwnSteps
     from emberwound.rulebook.models import Book
-
-    Steps = Mapping[str, tuple[Callable[[float, WoundContext], float], str]]
 
 
 def edited(tables: dict[str, Any], changes: Mapping[str, Any], source: str) -> dict[str, Any]:
@@ -184,7 +182,7 @@ class Rules:
         raise AttributeError(f"{name}: rules are frozen; rules.edit({{key: value}}) gives changed ones")
 
     @classmethod
-    def load(cls, path: str | Path, steps: Steps | None = None) -> Self:
+    def load(cls, path: str | Path, steps: OwnSteps | None = None) -> Self:
         """Read a TOML file. Raises RulebookError with every problem of the file.
 
         `steps` registers own steps of the ledger, name to (function, version), for a book that names them in
@@ -194,17 +192,17 @@ class Rules:
         return cls.parse(read_file(path), printable(Path(Path(path).name)), steps)
 
     @classmethod
-    def parse(cls, text: str, source: str = "rulebook", steps: Steps | None = None) -> Self:
+    def parse(cls, text: str, source: str = "rulebook", steps: OwnSteps | None = None) -> Self:
         """Read TOML text; `source` names it in messages, `steps` is as for `load`. Raises RulebookError."""
         return cls._validated(read_toml(text, source), source, steps, text)
 
     @classmethod
-    def from_canonical(cls, tables: dict[str, Any], source: str = "rulebook", steps: Steps | None = None) -> Self:
+    def from_canonical(cls, tables: dict[str, Any], source: str = "rulebook", steps: OwnSteps | None = None) -> Self:
         """Read back what `canonical` gave; `steps` is as for `load`. Raises RulebookError with every problem."""
         return cls._validated(tables, source, steps)
 
     @classmethod
-    def _validated(cls, tables: dict[str, Any], source: str, steps: Steps | None, text: str = "") -> Self:
+    def _validated(cls, tables: dict[str, Any], source: str, steps: OwnSteps | None, text: str = "") -> Self:
         check_depth(tables, source)
         _check_steps(steps or {})
         known = {name: OwnStep(name, function, version) for name, (function, version) in (steps or {}).items()}

@@ -16,7 +16,7 @@ if TYPE_CHECKING:
 
     from emberwound.rulebook.rules import Rules
 
-What = Literal["hitbox", "release", "invulnerable", "hurtbox off", "cancel", "follow-up", "lunge"]
+WindowSort = Literal["hitbox", "release", "invulnerable", "hurtbox off", "cancel", "follow-up", "lunge"]
 
 
 class TimedWindow(msgspec.Struct, frozen=True, kw_only=True):
@@ -25,7 +25,7 @@ class TimedWindow(msgspec.Struct, frozen=True, kw_only=True):
     A release is a single tick. A hitbox is on for its exact time; its first and last tick may hold a part of that.
     """
 
-    what: What
+    what: WindowSort
     """What it is a window of."""
     name: str
     """Hitbox, attack or hurtbox that it is about."""
@@ -73,7 +73,7 @@ class AttackTiming(msgspec.Struct, frozen=True, kw_only=True):
     windows: tuple[TimedWindow, ...]
     """When its hitboxes are on, when it releases, and its other windows."""
 
-    def of(self, what: What) -> list[TimedWindow]:
+    def of(self, what: WindowSort) -> list[TimedWindow]:
         """The windows of one sort, in order."""
         return [window for window in self.windows if window.what == what]
 
@@ -107,7 +107,7 @@ def _windows(timeline: AttackTimeline, rate: int) -> Iterable[TimedWindow]:
         yield TimedWindow(
             what="release", name=str(number), begins=float(at), ends=float(at), first_tick=tick, last_tick=tick
         )
-    sorts: tuple[tuple[What, tuple[NamedWindow, ...]], ...] = (
+    sorts: tuple[tuple[WindowSort, tuple[NamedWindow, ...]], ...] = (
         ("hitbox", timeline.hitboxes),
         ("invulnerable", timeline.invulnerable),
         ("hurtbox off", timeline.hidden),

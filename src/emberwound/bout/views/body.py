@@ -215,7 +215,7 @@ class BodyView:
     @property
     def joints(self) -> dict[str, tuple[float, ...]]:
         """Where each of its joints is."""
-        stance = self.stance
+        stance = self._stance
         return {
             name: self._world.point(
                 to_space(joint_place(self._world.plan, joint, stance.pose), stance.position, stance.heading)
@@ -228,7 +228,7 @@ class BodyView:
         """The shapes that can be hit now, by name; a corpse has none."""
         if self._marks[BodyMark.PRESENCE] == Presence.CORPSE:
             return {}
-        solids = hurtbox_solids(self._world.plan, self._fighter.id, self.stance)
+        solids = hurtbox_solids(self._world.plan, self._fighter.id, self._stance)
         return {self._fighter.hurtboxes[part].name: solid_view(self._world, each) for part, each in solids.items()}
 
     @property
@@ -293,8 +293,8 @@ class BodyView:
         return place + self._vector(BodyColumn.VELOCITY) * (self._more / self._rate)
 
     @property
-    def stance(self) -> Stance:
-        """How it stands, as `plan.solids` takes it: where in space, its heading, its pose, and what is off."""
+    def _stance(self) -> Stance:
+        """How it stands: where in space, its heading, its pose, and the hurtboxes that are off."""
         hidden = queries.hidden_in(self._world.plan, self._world.block.body_marks[:, self._number : self._number + 1])
         pose = pose_of(self._world.block.body_marks, self._number, self._world.counts[Count.TICK])
         return Stance(self._place.tolist(), self.heading, float(pose), int(hidden[0]))
@@ -313,3 +313,8 @@ def body_view(world: World, number: int, more: float = 0.0) -> BodyView:
     body._marks = world.block.body_marks[:, number].tolist()  # noqa: SLF001
     body._fighter = world.plan.fighters[body._marks[BodyMark.MODEL]]  # noqa: SLF001
     return body
+
+
+def stance_of(body: BodyView) -> Stance:
+    """How a body stands, as `plan.solids` takes it: where in space, its heading, its pose, and what is off."""
+    return body._stance  # noqa: SLF001 (for the floors above)

@@ -11,8 +11,6 @@ from emberwound.vocabulary.errors import BoutError
 if TYPE_CHECKING:
     from collections.abc import Sequence
 
-Spot = tuple[float, ...]
-
 
 class Follower:
     """A point that comes nearer to its target by halves, at one pace however often it is asked.
@@ -25,8 +23,8 @@ class Follower:
     def __init__(self, place: Sequence[float], *, half_life: float, time: float = 0.0) -> None:
         self.half_life = _from_0("half_life", half_life)
         self._target = _spot("place", place, None)
-        self._gap: Spot = (0.0,) * len(self._target)
-        self._velocity: Spot = self._gap
+        self._gap: tuple[float, ...] = (0.0,) * len(self._target)
+        self._velocity: tuple[float, ...] = self._gap
         self._since = _finite("time", time)
 
     def follow(self, target: Sequence[float], *, time: float, velocity: Sequence[float] | None = None) -> None:
@@ -37,7 +35,7 @@ class Follower:
         self._gap = tuple(a - b for a, b in zip(place, self._target, strict=True))
         self._since = time
 
-    def at(self, time: float) -> Spot:
+    def at(self, time: float) -> tuple[float, ...]:
         """Where it is at a time. Raises BoutError for one before its last target was given."""
         passed = _finite("time", time) - self._since
         if passed < 0.0:
@@ -81,7 +79,7 @@ class Camera:
             self._held = tuple(held + share * way for held, way in zip(self._held, away, strict=True))
         self._point.follow(self._held, time=time)
 
-    def at(self, time: float) -> Spot:
+    def at(self, time: float) -> tuple[float, ...]:
         """Where it is at a time."""
         return self._point.at(time)
 
@@ -98,7 +96,7 @@ def _from_0(what: str, value: float) -> float:
     return float(value)
 
 
-def _spot(what: str, value: Sequence[float], size: int | None) -> Spot:
+def _spot(what: str, value: Sequence[float], size: int | None) -> tuple[float, ...]:
     found = tuple(_finite(what, each) for each in value)
     if size is not None and len(found) != size:
         raise BoutError(f"{what}: give {size} numbers, as the first place had; got {value!r}")

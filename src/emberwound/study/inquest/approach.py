@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING, NamedTuple
 
 import numpy as np
 
+from emberwound.bout.views.body import stance_of
 from emberwound.bout.views.parts import solid_in_space
 from emberwound.plan.solids import Solid, hurtbox_solids
 from emberwound.study.shapes import distance, places
@@ -99,7 +100,7 @@ def _turned_off(plan: Plan, body: BodyView) -> dict[tuple[str, str], Solid]:
     fighter = plan.fighter(body.fighter)
     if fighter is None:
         return {}
-    stance = body.stance
+    stance = stance_of(body)
     off = stance.hidden
     solids = hurtbox_solids(plan, fighter.id, stance._replace(hidden=~off)) if off else {}
     return {(body.seat, fighter.hurtboxes[part].name): solid for part, solid in solids.items()}

@@ -1,0 +1,34 @@
+from emberwound import draw as draw
+from emberwound import events as events
+from emberwound import records as records
+from emberwound import study as study
+from emberwound import testing as testing
+from emberwound import views as views
+from emberwound.bout import Bout as Bout
+from emberwound.bout import Observer as Observer
+from emberwound.bout import PassedOver as PassedOver
+from emberwound.bout import PassedOverObserver as PassedOverObserver
+from emberwound.bout import Prop as Prop
+from emberwound.bout import Seat as Seat
+from emberwound.bout import Shot as Shot
+from emberwound.bout import Snapshot as Snapshot
+from emberwound.bout.views.camera import Camera as Camera
+from emberwound.bout.views.camera import Follower as Follower
+from emberwound.chronicle import Chronicle as Chronicle
+from emberwound.chronicle import Recorder as Recorder
+from emberwound.chronicle import rerun as rerun
+from emberwound.chronicle import run as run
+from emberwound.face import Rulebook as Rulebook
+from emberwound.preparation import allow_compiling as allow_compiling
+from emberwound.preparation import prepare as prepare
+from emberwound.rulebook import Rules as Rules
+from emberwound.study.inquest import inquest as inquest
+from emberwound.vocabulary.errors import BoutError as BoutError
+from emberwound.vocabulary.errors import ChronicleError as ChronicleError
+from emberwound.vocabulary.errors import EmberwoundError as EmberwoundError
+from emberwound.vocabulary.errors import ListenerError as ListenerError
+from emberwound.vocabulary.errors import OutputError as OutputError
+from emberwound.vocabulary.errors import RulebookError as RulebookError
+from emberwound.vocabulary.reasons import Reason as Reason
+
+__version__: str

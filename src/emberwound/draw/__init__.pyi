@@ -1,0 +1,14 @@
+from emberwound.draw.arena import draw_arena as draw_arena
+from emberwound.draw.attack import draw_attack as draw_attack
+from emberwound.draw.bars import draw_bars as draw_bars
+from emberwound.draw.hits import draw_knockback as draw_knockback
+from emberwound.draw.hits import draw_reaction as draw_reaction
+from emberwound.draw.inquest import draw_inquest as draw_inquest
+from emberwound.draw.lives import draw_lives as draw_lives
+from emberwound.draw.ragdoll import draw_ragdoll as draw_ragdoll
+from emberwound.draw.replay import replay_page as replay_page
+from emberwound.draw.shots import draw_shot_strip as draw_shot_strip
+from emberwound.draw.shots import draw_shots as draw_shots
+from emberwound.draw.story import draw_story as draw_story
+from emberwound.draw.style import write_figure as write_figure
+from emberwound.draw.windows import Window as Window

@@ -1,0 +1,15 @@
+from emberwound.bout.views.bars import BarView as BarView
+from emberwound.bout.views.body import BodyView as BodyView
+from emberwound.bout.views.camera import Camera as Camera
+from emberwound.bout.views.camera import Follower as Follower
+from emberwound.bout.views.cues import CueView as CueView
+from emberwound.bout.views.frame import View as View
+from emberwound.bout.views.parts import ActionView as ActionView
+from emberwound.bout.views.parts import AfflictionView as AfflictionView
+from emberwound.bout.views.parts import AreaView as AreaView
+from emberwound.bout.views.parts import RagdollView as RagdollView
+from emberwound.bout.views.parts import ReactionView as ReactionView
+from emberwound.bout.views.parts import ShotView as ShotView
+from emberwound.bout.views.parts import SolidView as SolidView
+from emberwound.combat.pools import eased as eased
+from emberwound.combat.pools import half_life_from_share as half_life_from_share
