@@ -50,13 +50,18 @@ def _names_of_rooms() -> Iterator[str]:
         home = importlib.import_module(f"emberwound{room}")
         for name in home.__all__:
             value = getattr(home, name)
-            if name.startswith("__") or inspect.ismodule(value):
+            if name.startswith("__") or inspect.ismodule(value) or _is_table(value):
                 continue
             if room and name in importlib.import_module("emberwound").__all__:
                 continue
             yield f"ew{room}.{name}"
             if inspect.isclass(value) and not issubclass(value, Exception | Reason):
                 yield from (f"ew{room}.{name}.{member}" for member in reference_of_code.member_names(value))
+
+
+def _is_table(value: object) -> bool:
+    """Whether it is a table of a rulebook: what it holds are keys."""
+    return inspect.isclass(value) and issubclass(value, models.Table)
 
 
 def _names_of_events() -> Iterator[str]:
