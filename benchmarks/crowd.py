@@ -27,8 +27,8 @@ from emberwound.bout.phases import PHASES
 from emberwound.bout.state.layout import Count
 from emberwound.geometry.crowd import crowd_contacts
 from emberwound.geometry.jit import kernel
-from emberwound.geometry.layout import FoundColumn, FoundMark, ShapeColumn, ShapeMark, ShotColumn, ShotMark
-from emberwound.geometry.pose import bound_capsule
+from emberwound.geometry.layout import FoundColumn, FoundMark, ShapeColumn, ShapeKind, ShapeMark, ShotColumn, ShotMark
+from emberwound.geometry.shape import bound_shape
 
 if TYPE_CHECKING:
     from numpy.typing import NDArray
@@ -131,7 +131,8 @@ class Crowd:
         self.shapes[ShapeColumn.A_END : ShapeColumn.A_END + 3] = self.ends[0] + self.move
         self.shapes[ShapeColumn.B_END : ShapeColumn.B_END + 3] = self.ends[1] + self.move
         for shape in range(self.shapes.shape[1]):
-            bound_capsule(self.shapes, shape)
+            self.shapes[ShapeColumn.KIND, shape] = ShapeKind.CAPSULE
+            bound_shape(self.shapes, shape)
 
     def query(self) -> int:
         """One tick of contact."""

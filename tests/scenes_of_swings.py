@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from emberwound.geometry.layout import ShapeColumn, VolumeColumn, VolumeShape
+from emberwound.geometry.layout import ShapeColumn, ShapeKind, VolumeColumn
 from emberwound.geometry.solids import Boxes, Capsules, nearest
 from emberwound.geometry.touch import first_touch
 from scenes import turns
@@ -22,10 +22,12 @@ class Swings:
 
     def __init__(self, count: int, seed: int, *, turning: bool, boxes: bool) -> None:
         rng = np.random.default_rng(seed)
-        self.kind = VolumeShape.TURNING if turning else VolumeShape.CAPSULE
+        self.kind = ShapeKind.TURNING if turning else ShapeKind.CAPSULE
         self.boxes = boxes
         self.volumes = volumes = np.zeros((VolumeColumn.COLUMNS, count))
         self.shapes = shapes = np.zeros((ShapeColumn.COLUMNS, count))
+        volumes[ShapeColumn.KIND] = self.kind
+        shapes[ShapeColumn.KIND] = ShapeKind.BOX if boxes else ShapeKind.CAPSULE
         volumes[ShapeColumn.RADIUS] = 10.0 ** rng.uniform(-2, -0.3, count)
         volumes[ShapeColumn.A : ShapeColumn.A + 3] = rng.normal(size=(3, count))
         carried = rng.normal(size=(3, count)) * 10.0 ** rng.uniform(-3, 0.5, count)
@@ -70,7 +72,7 @@ class Swings:
         """Both ends (n, 3) of each hitbox at a fraction of the tick, (n,)."""
         v = self.volumes
         a = v[ShapeColumn.A : ShapeColumn.A + 3] * (1 - share) + v[ShapeColumn.A_END : ShapeColumn.A_END + 3] * share
-        if self.kind == VolumeShape.CAPSULE:
+        if self.kind == ShapeKind.CAPSULE:
             return a.T, (
                 v[ShapeColumn.B : ShapeColumn.B + 3] * (1 - share)
                 + v[ShapeColumn.B_END : ShapeColumn.B_END + 3] * share
@@ -108,7 +110,7 @@ class Swings:
     def touches(self) -> Array:
         """The fraction of the tick (n,) of each pair's first touch, as the kernel finds it; 2 for none."""
         columns = range(self.volumes.shape[1])
-        found = [first_touch(self.volumes, i, self.kind, self.shapes, i, int(self.boxes), 0.0, 1.0) for i in columns]
+        found = [first_touch(self.volumes, i, self.shapes, i, 0.0, 1.0) for i in columns]
         return np.array(found)
 
 

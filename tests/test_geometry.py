@@ -10,8 +10,18 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from emberwound.geometry import contact, convex_sweep, crowd, flight, flight_segments, pose, ray, sweep
-from emberwound.geometry.layout import FoundColumn, FoundMark, Layer, ShapeColumn, ShapeMark, ShotColumn, ShotMark
+from emberwound.geometry import contact, crowd, flight, flight_segments, rays_and_blasts, sweep
+from emberwound.geometry.layout import (
+    FoundColumn,
+    FoundMark,
+    Layer,
+    ShapeColumn,
+    ShapeKind,
+    ShapeMark,
+    ShotColumn,
+    ShotMark,
+)
+from emberwound.geometry.shape import bound_shape
 from emberwound.geometry.solids import Boxes, Capsules, nearest, touches
 from scenes import scene, turns
 
@@ -147,8 +157,8 @@ def test_kernels_give_the_same_bits_with_and_without_the_jit() -> None:
     plain: dict[Any, int] = {
         sweep.touch_capsule: 10,
         sweep.touch_box: 10,
-        convex_sweep.capsule_capsule_touch: 13,
-        convex_sweep.capsule_box_touch: 13,
+        sweep.capsule_capsule_touch: 13,
+        sweep.capsule_box_touch: 13,
         flight.height_at: 5,
         flight.dragged_fall_time: 6,
     }
@@ -282,15 +292,14 @@ def world(seed: int, shots: int, shapes: int) -> list[Any]:
         if shape % 3 == 0:
             boxes[ShapeColumn.B : ShapeColumn.B + 3, shape] = rng.uniform(0.05, 2, 3)
             boxes[ShapeColumn.AXES : ShapeColumn.AXES + 9, shape] = turns(rng, 1)[0].ravel()
-            pose.bound_box(boxes, shape)
         else:
             boxes[ShapeColumn.B : ShapeColumn.B + 3, shape] = middle + rng.normal(size=3)
             boxes[ShapeColumn.B_END : ShapeColumn.B_END + 3, shape] = (
                 boxes[ShapeColumn.B : ShapeColumn.B + 3, shape] + shift
             )
             boxes[ShapeColumn.RADIUS, shape] = rng.uniform(0.05, 1)
-            pose.bound_capsule(boxes, shape)
-        box_marks[ShapeMark.IS_BOX, shape] = shape % 3 == 0
+        boxes[ShapeColumn.KIND, shape] = ShapeKind.CAPSULE if shape % 3 else ShapeKind.BOX
+        bound_shape(boxes, shape)
         box_marks[ShapeMark.LAYER, shape] = Layer.WALL if shape % 7 == 0 else 1 << rng.integers(0, 3)
         box_marks[ShapeMark.OWNER, shape] = 0 if shape % 7 == 0 else shape + 1
         box_marks[ShapeMark.TEAM, shape] = rng.integers(1, 4)
@@ -346,7 +355,7 @@ def test_contacts_of_curved_paths_lie_on_the_skins_and_are_the_first() -> None:
             shift = boxes[ShapeColumn.A_END : ShapeColumn.A_END + 3, shape] - boxes[:3, shape]
             a, b = boxes[:3, shape] + shift * late, boxes[3:6, shape] + shift * late
             point = Capsules.of(places, places, np.zeros(len(times)))
-            if box_marks[ShapeMark.IS_BOX, shape]:
+            if boxes[ShapeColumn.KIND, shape] == ShapeKind.BOX:
                 half = np.tile(boxes[3:6, shape], (len(times), 1))
                 axes = np.tile(
                     boxes[ShapeColumn.AXES : ShapeColumn.AXES + 9, shape].reshape(3, 3),
@@ -365,18 +374,18 @@ def test_a_ray_is_a_sweep_of_no_size() -> None:
     hits = 0
     for _ in range(200):
         start, move = rng.uniform(1, 19, 3), rng.normal(size=3) * 10
-        ray.ray_touches(start, move, boxes, box_marks, 7, shares)
+        rays_and_blasts.ray_touches(start, move, boxes, box_marks, 7, shares)
         for shape in np.flatnonzero(shares <= 1).tolist():
             hits += 1
             place = (start + move * shares[shape])[None]
             point = Capsules.of(place, place, [0.0])
-            if box_marks[ShapeMark.IS_BOX, shape]:
+            if boxes[ShapeColumn.KIND, shape] == ShapeKind.BOX:
                 axes = boxes[ShapeColumn.AXES : ShapeColumn.AXES + 9, shape].reshape(1, 3, 3)
                 target: Capsules | Boxes = Boxes.of([boxes[:3, shape]], [boxes[3:6, shape]], axes)
             else:
                 target = Capsules.of([boxes[:3, shape]], [boxes[3:6, shape]], [boxes[ShapeColumn.RADIUS, shape]])
             assert nearest(point, target)[0][0] < 1e-9
-        limit, what = ray.ray_limit(start, move, walls, Layer.WALL)
+        limit, what = rays_and_blasts.ray_limit(start, move, walls, Layer.WALL)
         end = start + move * limit
         assert what == 4 or min(abs(end - walls[4:]).min(), abs(end - walls[1:4]).min(), abs(end[2] - walls[0])) < 1e-9
     assert hits > 25

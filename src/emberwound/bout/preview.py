@@ -11,7 +11,7 @@ from emberwound.bout.state.layout import Count
 from emberwound.bout.state.pending import LethalHit, PendingKnockback
 from emberwound.bout.views.bars import columns
 from emberwound.bout.views.states_batch import StateCopier
-from emberwound.geometry.layout import ShapeColumn, ShapeMark
+from emberwound.geometry.layout import ShapeColumn, ShapeKind
 from emberwound.vocabulary.errors import BoutError
 
 if TYPE_CHECKING:
@@ -39,7 +39,7 @@ class Fall:
             raise BoutError("the body did not live to be hit; clear the arena's first entry of hazards")
         shape = body * world.plan.most_hurtboxes + hurtbox
         one = world.block.shapes[ShapeColumn.A_END : ShapeColumn.A_END + 3, shape]
-        box = world.block.shape_marks[ShapeMark.IS_BOX, shape]
+        box = world.block.shapes[ShapeColumn.KIND, shape] == ShapeKind.BOX
         other = one if box else world.block.shapes[ShapeColumn.B_END : ShapeColumn.B_END + 3, shape]
         x, y, z = ((one + other) / 2).tolist()
         rise = sin(lift) if world.plan.space.has_heights else 0.0

@@ -12,7 +12,7 @@ from emberwound.draw.projections import FROM_SIDE, FROM_TOP, PROJECTIONS, area_o
 from emberwound.draw.stage import draw_fighter, draw_prop, draw_stage, heading_arrow, stacked
 from emberwound.draw.style import HEIGHT, WIDTH, dress, figure, headline, leave_out_of_layout
 from emberwound.plan import compile_plan
-from emberwound.plan.solids import area_solids, at_rest, muzzle_place
+from emberwound.plan.stances import area_solids, at_rest, muzzle_place
 from emberwound.rulebook.outline import known_name
 from emberwound.vocabulary.errors import OutputError
 

@@ -15,7 +15,7 @@ from emberwound.draw.stage import draw_fighter, heading_arrow, lay_strip, strip_
 from emberwound.draw.style import figure, headline
 from emberwound.draw.timeline import bars_against, bars_of, draw_timeline
 from emberwound.plan import compile_plan
-from emberwound.plan.solids import Stance, hidden_standing, hitbox_solid, hitbox_tilt, muzzle_place, to_space
+from emberwound.plan.stances import Stance, hidden_standing, hitbox_solid, hitbox_tilt, muzzle_place, to_space
 from emberwound.vocabulary.errors import BoutError, unknown_name
 
 if TYPE_CHECKING:

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, NamedTuple
 import numpy as np
 
 from emberwound.draw.palette import CAIRN, PEARL
-from emberwound.plan.solids import hurtbox_solids, wall_solid
+from emberwound.plan.stances import hurtbox_solids, wall_solid
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
@@ -16,7 +16,8 @@ if TYPE_CHECKING:
     from numpy.typing import NDArray
 
     from emberwound.plan import Plan
-    from emberwound.plan.solids import Points, Solid, Stance
+    from emberwound.plan.solids import Solid
+    from emberwound.plan.stances import Points, Stance
 
 
 @dataclass(frozen=True)
@@ -48,8 +49,8 @@ PROJECTIONS = {"side": (FROM_SIDE,), "top": (FROM_TOP,), "3d": (FROM_TOP, FROM_S
 
 def outline(solid: Solid, projection: Projection) -> NDArray[np.float64]:
     """The outline (k, 2) of a capsule or a box in a picture."""
-    if solid.shape == "box" and solid.axes is not None:
-        return box_outline(solid.a, solid.b + solid.radius, solid.axes, projection)
+    if solid.name == "box":
+        return box_outline(solid.a, solid.half_sizes + solid.radius, solid.axes, projection)
     return rim(projection.flat(solid.a), projection.flat(solid.b), solid.radius)
 
 
@@ -117,7 +118,7 @@ def areas_of(plan: Plan) -> list[AreaLook]:
 
 def area_outline(plan: Plan, solid: Solid, projection: Projection) -> NDArray[np.float64]:
     """The outline of a hazard, checkpoint or pickup; a half-space is cut at the bounds."""
-    if solid.shape == "half_space" and solid.axes is not None:
+    if solid.name == "half_space":
         at, way = projection.flat(solid.a), projection.flat(solid.axes[0])
         return _cut(at, way, solid.radius, projection.flat(plan.low), projection.flat(plan.high))
     return outline(solid, projection)

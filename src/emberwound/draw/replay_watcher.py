@@ -6,11 +6,10 @@ from typing import TYPE_CHECKING, Any
 
 import numpy as np
 
-from emberwound.bout.views.body import stance_of
-from emberwound.bout.views.parts import solid_in_space
+from emberwound.bout.views.body import hitboxes_of, stance_of
 from emberwound.chronicle.bars import BarWatcher
 from emberwound.draw.projections import FROM_SIDE, outline
-from emberwound.plan.solids import Stance, area_solids, hurtbox_solids, moving_hazards
+from emberwound.plan.stances import Stance, area_solids, hurtbox_solids, moving_hazards
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Sequence
@@ -61,10 +60,10 @@ class Looks:
 
 
 def solid_json(solid: Solid, projection: Projection) -> Json:
-    """A capsule as [ax, ay, bx, by, radius], a box as a list of corners."""
-    if solid.shape == "box":
-        return rounded(outline(solid, projection))
-    return rounded([*projection.spot(solid.a), *projection.spot(solid.b), solid.radius])
+    """A capsule as [ax, ay, bx, by, radius], any other shape as a list of corners."""
+    if solid.name == "capsule":
+        return rounded([*projection.spot(solid.a), *projection.spot(solid.b), solid.radius])
+    return rounded(outline(solid, projection))
 
 
 class ReplayWatcher:
@@ -90,11 +89,9 @@ class ReplayWatcher:
     def tick_closed(self, bout: Bout, inputs: Sequence[Input], events: Sequence[Event]) -> None:
         """Take down the state that this tick led to."""
         view, state = bout.view(), bout.tick
-        on = [(body.seat, each) for body in view.bodies for each in body.hitboxes.values()]
+        on = [(body.seat, each) for body in view.bodies for each in hitboxes_of(body).values()]
         if on:
-            self.hits[state] = [
-                [seat, solid_json(solid_in_space(self.plan, each), self.projection)] for seat, each in on
-            ]
+            self.hits[state] = [[seat, solid_json(each, self.projection)] for seat, each in on]
         for number, hazard in enumerate(view.areas[: len(self.off)] if self.off else ()):
             note(self.off[number], state, not hazard.on)
             if number in self.moved and hazard.on:

@@ -11,7 +11,7 @@ from matplotlib.ticker import MaxNLocator
 from emberwound.draw.palette import EMBER, GROUND, INK, PAPER, SOFT_INK, seat_look
 from emberwound.draw.projections import FROM_SIDE, area_outline, areas_of, hurtbox_outlines, wall_outline
 from emberwound.draw.style import WIDTH, dress
-from emberwound.plan.solids import Stance, area_solids, at_rest
+from emberwound.plan.stances import Stance, area_solids, at_rest
 from emberwound.study.lives import fighter_at
 from emberwound.vocabulary.events import Released
 
@@ -25,7 +25,7 @@ if TYPE_CHECKING:
     from emberwound.draw.projections import Projection
     from emberwound.plan import Plan
     from emberwound.plan.arena_plans import PropPlan
-    from emberwound.plan.solids import Points
+    from emberwound.plan.stances import Points
 
 
 MARGIN = 0.03

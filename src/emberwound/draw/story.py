@@ -14,7 +14,7 @@ from emberwound.draw.projections import FROM_SIDE, FROM_TOP, PROJECTIONS
 from emberwound.draw.stage import draw_bodies, draw_fighter, draw_flying, draw_prop, draw_stage
 from emberwound.draw.style import dress, figure, headline, leave_out_of_layout
 from emberwound.draw.windows import Window, plan_of, states_of, title_of, window_of
-from emberwound.plan.solids import at_rest
+from emberwound.plan.stances import at_rest
 from emberwound.study.lives import cast_of
 from emberwound.vocabulary.events import Died, Respawned, SeatEntered
 

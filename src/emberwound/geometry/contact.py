@@ -120,8 +120,7 @@ def first_contacts(
                 or may_not_touch(segment_marks, segment, shape_marks, shape, touched) != Refusal.NONE
             ):
                 continue
-            is_box = shape_marks[ShapeMark.IS_BOX, shape]
-            touch = meet_time(segments, segment, shapes, shape, is_box, zero, begin, limit, tick_seconds)
+            touch = meet_time(segments, segment, shapes, shape, zero, begin, limit, tick_seconds)
             if touch < until or (touch == until and (met < 0 or goes_first(shape_marks, shape, met))):
                 until, what, met = touch, Met.SHAPE, shape
         if what == 0:

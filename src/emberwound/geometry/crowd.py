@@ -30,7 +30,7 @@ from emberwound.geometry.grid import (
     shape_boxes,
 )
 from emberwound.geometry.jit import kernel
-from emberwound.geometry.layout import ArenaBound, Met, Refusal, ShapeColumn, ShapeMark, ShotColumn, ShotMark
+from emberwound.geometry.layout import ArenaBound, Met, Refusal, ShapeColumn, ShapeKind, ShapeMark, ShotColumn, ShotMark
 from emberwound.geometry.sweep import MISS, touch_capsule
 
 if TYPE_CHECKING:
@@ -122,12 +122,11 @@ def _test_pairs(
         if (
             segments[ShotColumn.GRAVITY, segment] == 0.0
             and segments[ShotColumn.DRAG, segment] == 0.0
-            and not shape_marks[ShapeMark.IS_BOX, shape]
+            and shapes[ShapeColumn.KIND, shape] == ShapeKind.CAPSULE
         ):
             touch = _straight_time(segments, segment, capsules, number, zeros[k], begin, limits[k])
         else:
-            is_box = shape_marks[ShapeMark.IS_BOX, shape]
-            touch = meet_time(segments, segment, shapes, shape, is_box, zeros[k], begin, limits[k], dt)
+            touch = meet_time(segments, segment, shapes, shape, zeros[k], begin, limits[k], dt)
         if touch < times[k] or (
             touch == times[k] and (met[k] < 0 or (met[k] != shape and goes_first(shape_marks, shape, met[k])))
         ):

@@ -22,7 +22,8 @@ from emberwound.geometry.flight import (
 from emberwound.geometry.jit import kernel
 from emberwound.geometry.layout import ArenaBound, Layer, Met, Refusal, ShapeColumn, ShapeMark, ShotColumn, ShotMark
 from emberwound.geometry.neighbours import refusal
-from emberwound.geometry.sweep import MISS, touch_box, touch_capsule
+from emberwound.geometry.shape import least_size, touch_shape
+from emberwound.geometry.sweep import MISS
 
 if TYPE_CHECKING:
     import numpy as np
@@ -154,54 +155,11 @@ def may_not_touch(
 
 
 @kernel
-def touch_shape(
-    ox: float,
-    oy: float,
-    oz: float,
-    wx: float,
-    wy: float,
-    wz: float,
-    radius: float,
-    shapes: NDArray[np.float64],
-    shape: int,
-    is_box: int,
-) -> float:
-    """Fraction of the move w at which a sphere starting at o, both relative to the shape's A, touches it; or MISS."""
-    if is_box:
-        a = ShapeColumn.AXES
-        return touch_box(
-            ox * shapes[a, shape] + oy * shapes[a + 1, shape] + oz * shapes[a + 2, shape],
-            ox * shapes[a + 3, shape] + oy * shapes[a + 4, shape] + oz * shapes[a + 5, shape],
-            ox * shapes[a + 6, shape] + oy * shapes[a + 7, shape] + oz * shapes[a + 8, shape],
-            wx * shapes[a, shape] + wy * shapes[a + 1, shape] + wz * shapes[a + 2, shape],
-            wx * shapes[a + 3, shape] + wy * shapes[a + 4, shape] + wz * shapes[a + 5, shape],
-            wx * shapes[a + 6, shape] + wy * shapes[a + 7, shape] + wz * shapes[a + 8, shape],
-            shapes[ShapeColumn.B, shape],
-            shapes[ShapeColumn.B + 1, shape],
-            shapes[ShapeColumn.B + 2, shape],
-            radius,
-        )
-    return touch_capsule(
-        ox,
-        oy,
-        oz,
-        wx,
-        wy,
-        wz,
-        shapes[ShapeColumn.B, shape] - shapes[ShapeColumn.A, shape],
-        shapes[ShapeColumn.B + 1, shape] - shapes[ShapeColumn.A + 1, shape],
-        shapes[ShapeColumn.B + 2, shape] - shapes[ShapeColumn.A + 2, shape],
-        radius + shapes[ShapeColumn.RADIUS, shape],
-    )
-
-
-@kernel
 def meet_time(
     segments: NDArray[np.float64],
     segment: int,
     shapes: NDArray[np.float64],
     shape: int,
-    is_box: int,
     zero: float,
     begin: float,
     end: float,
@@ -238,12 +196,9 @@ def meet_time(
             radius,
             shapes,
             shape,
-            is_box,
         )
         return begin + fraction * duration if fraction < MISS else inf
-    size = radius + shapes[ShapeColumn.RADIUS, shape]
-    if is_box:
-        size += min(shapes[ShapeColumn.B, shape], shapes[ShapeColumn.B + 1, shape], shapes[ShapeColumn.B + 2, shape])
+    size = radius + least_size(shapes, shape)
     pull = gravity + drag * sqrt(vx * vx + vy * vy + max(vz * vz, rise_at(vz, gravity, drag, end) ** 2))
     sag = pull * duration * duration / 8.0
     chords = int(min(ceil(sqrt(sag / (CHORD_TOLERANCE * size))), MOST_CHORDS)) if size > 0.0 else MOST_CHORDS
@@ -263,7 +218,6 @@ def meet_time(
                 radius + SAFELY * (sag + size * CHORD_TOLERANCE),
                 shapes,
                 shape,
-                is_box,
             )
             == MISS
         ):
@@ -282,7 +236,6 @@ def meet_time(
             radius,
             shapes,
             shape,
-            is_box,
         )
         if fraction < MISS:
             return t + fraction * part

@@ -17,7 +17,7 @@ from emberwound.geometry.obstacles import (
     wall_normal,
     within_bounds,
 )
-from emberwound.geometry.pose import put
+from emberwound.geometry.shape import put
 
 if TYPE_CHECKING:
     import numpy as np

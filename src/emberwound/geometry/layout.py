@@ -217,39 +217,41 @@ class PartColumn(Constants):
     B: Final = 3  # the other end, or half the sizes of a box
     RADIUS: Final = 6
     AXES: Final = 7  # the three axes of a box
-    COLUMNS: Final = 16
+    KIND: Final = 16  # a ShapeKind
+    COLUMNS: Final = 17
 
 
 class PartMark(Constants):
     """Columns of shapes on a body, whole numbers."""
 
-    IS_BOX: Final = 0
-    LAYER: Final = 1  # a bit
-    PRIORITY: Final = 2
-    JOINT_A: Final = 3  # the joint that A hangs on, -1 for the feet
-    JOINT_B: Final = 4
-    COLUMNS: Final = 5
+    LAYER: Final = 0  # a bit
+    PRIORITY: Final = 1
+    JOINT_A: Final = 2  # the joint that A hangs on, -1 for the feet
+    JOINT_B: Final = 3
+    COLUMNS: Final = 4
 
 
 class HitboxColumn(Constants):
     """Columns of hitboxes on bodies: those of PartColumn, the swing of one that turns, and the way of a posed one."""
 
-    FROM: Final = 16  # angle at which its swing begins, from ahead towards (LEFT, UP)
-    TO: Final = 17  # angle at which its swing ends
-    INNER: Final = 18  # where along the arm it begins
-    REACH: Final = 19  # where along the arm it ends
-    LEFT: Final = 20
-    UP: Final = 21
-    A_WAY: Final = 22  # how far A comes on the body while it is on
-    B_WAY: Final = 25
-    COLUMNS: Final = 28
+    FROM: Final = 17  # angle at which its swing begins, from ahead towards (LEFT, UP)
+    TO: Final = 18  # angle at which its swing ends
+    INNER: Final = 19  # where along the arm it begins
+    REACH: Final = 20  # where along the arm it ends
+    LEFT: Final = 21
+    UP: Final = 22
+    A_WAY: Final = 23  # how far A comes on the body while it is on
+    B_WAY: Final = 26
+    COLUMNS: Final = 29
 
 
-class HitboxMark(Constants):
-    """Columns of hitboxes on bodies: those of PartMark, then whether it swings."""
+class ShapeKind(Constants):
+    """What a shape is, wherever it stands: a hurtbox, a hitbox, a wall or an area; 0 is none."""
 
-    TURNS: Final = 5
-    COLUMNS: Final = 6
+    CAPSULE: Final = 1  # round A and B, a sphere where they are one
+    BOX: Final = 2  # round A
+    TURNING: Final = 3  # a capsule that swings about A
+    HALF_SPACE: Final = 4  # all that lies beyond A along the first of AXES
 
 
 class ShapeColumn(Constants):
@@ -263,7 +265,8 @@ class ShapeColumn(Constants):
     AXES: Final = 13  # the three axes of a box
     LOW: Final = 22  # the bounds through the whole tick
     HIGH: Final = 25
-    COLUMNS: Final = 28
+    KIND: Final = 28  # a ShapeKind
+    COLUMNS: Final = 29
 
 
 class ShapeMark(Constants):
@@ -274,8 +277,7 @@ class ShapeMark(Constants):
     TEAM: Final = 2
     LAYER: Final = 3  # bits, with those of Layer; 0 is a free shape
     BODY: Final = 4  # the id of its body
-    IS_BOX: Final = 5
-    COLUMNS: Final = 6
+    COLUMNS: Final = 5
 
 
 class Layer(Constants):
@@ -311,61 +313,50 @@ class VolumeColumn(Constants):
     What swings about A lies from INNER to REACH along cos(TURN) ONE + sin(TURN) OTHER.
     """
 
-    ONE: Final = 28
-    OTHER: Final = 31
-    TURN: Final = 34  # angle at the start of the tick
-    TURNING: Final = 35  # radians a tick
-    TURNED: Final = 36  # fraction of the tick after which it stands still
-    INNER: Final = 37
-    REACH: Final = 38
-    FROM: Final = 39  # the exact tick from which it is on
-    TO: Final = 40  # the exact tick at which it goes off
-    UNTIL: Final = 41  # the exact tick after which it touches nothing
-    SINCE: Final = 42  # the exact tick before which it touches nothing
-    COLUMNS: Final = 43
+    ONE: Final = 29
+    OTHER: Final = 32
+    TURN: Final = 35  # angle at the start of the tick
+    TURNING: Final = 36  # radians a tick
+    TURNED: Final = 37  # fraction of the tick after which it stands still
+    INNER: Final = 38
+    REACH: Final = 39
+    FROM: Final = 40  # the exact tick from which it is on
+    TO: Final = 41  # the exact tick at which it goes off
+    UNTIL: Final = 42  # the exact tick after which it touches nothing
+    SINCE: Final = 43  # the exact tick before which it touches nothing
+    COLUMNS: Final = 44
 
 
 class VolumeMark(Constants):
-    """Columns of `volume_marks`, whole numbers."""
+    """Columns of `volume_marks`, whole numbers. A free volume has the KIND 0."""
 
-    SHAPE: Final = 0  # a VolumeShape; 0 is a free volume
-    GROUP: Final = 1  # volumes of one group share whom they have touched
-    OWNER: Final = 2  # its seat's number + 1; 0 is the arena's
-    TEAM: Final = 3
-    LAYERS: Final = 4  # bits of the layers it touches
-    OPTIONS: Final = 5  # bits of MayTouch
-    ENTRY: Final = 6  # the hitbox of the table that it is laid from
-    RANK: Final = 7  # its place among those of its group
-    COLUMNS: Final = 8
-
-
-class VolumeShape(Constants):
-    """What a volume is; 0 is a free volume."""
-
-    CAPSULE: Final = 1
-    BOX: Final = 2
-    TURNING: Final = 3
-    HALF_SPACE: Final = 4
+    GROUP: Final = 0  # volumes of one group share whom they have touched
+    OWNER: Final = 1  # its seat's number + 1; 0 is the arena's
+    TEAM: Final = 2
+    LAYERS: Final = 3  # bits of the layers it touches
+    OPTIONS: Final = 4  # bits of MayTouch
+    ENTRY: Final = 5  # the hitbox of the table that it is laid from
+    RANK: Final = 6  # its place among those of its group
+    COLUMNS: Final = 7
 
 
 class HazardColumn(Constants):
     """Columns of the table of hazards, checkpoints and pickups: those of ShapeColumn, then this."""
 
-    SPEED: Final = 28  # lengths a second along its path
-    COLUMNS: Final = 29
+    SPEED: Final = 29  # lengths a second along its path
+    COLUMNS: Final = 30
 
 
 class HazardMark(Constants):
     """Columns of that table, whole numbers. It is on for ON out of each EVERY parts of a tick, first after FIRST."""
 
-    SHAPE: Final = 0  # a VolumeShape
-    LAYERS: Final = 1
-    PATH: Final = 2  # the number of its path + 1
-    FIRST: Final = 3
-    ON: Final = 4
-    EVERY: Final = 5  # 0 is always on
-    PARTS: Final = 6  # how many parts are a tick
-    COLUMNS: Final = 7
+    LAYERS: Final = 0
+    PATH: Final = 1  # the number of its path + 1
+    FIRST: Final = 2
+    ON: Final = 3
+    EVERY: Final = 4  # 0 is always on
+    PARTS: Final = 5  # how many parts are a tick
+    COLUMNS: Final = 6
 
 
 class ShotColumn(Constants):

@@ -5,11 +5,10 @@ from __future__ import annotations
 from math import sqrt
 from typing import TYPE_CHECKING
 
-from emberwound.geometry.convex_sweep import capsule_box_touch
 from emberwound.geometry.jit import kernel
 from emberwound.geometry.layout import ArenaBound, ShapeColumn
-from emberwound.geometry.shapes import beyond, segment_box_share
-from emberwound.geometry.sweep import MISS
+from emberwound.geometry.nearest import beyond, segment_box_share
+from emberwound.geometry.sweep import MISS, capsule_box_touch
 
 if TYPE_CHECKING:
     import numpy as np

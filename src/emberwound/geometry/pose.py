@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from math import inf, sqrt
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -17,8 +16,10 @@ from emberwound.geometry.layout import (
     Posture,
     Presence,
     ShapeColumn,
+    ShapeKind,
     ShapeMark,
 )
+from emberwound.geometry.shape import bound_shape, put
 
 if TYPE_CHECKING:
     from numpy.typing import NDArray
@@ -85,7 +86,7 @@ def lay_shapes(
 ) -> None:
     """Write both poses of every shape of the bodies before `end`; of who is neither live nor revivable they are zeroed.
 
-    `offsets` is (16, models, most): A and B as (ahead, left, up), the radius, and the axes of boxes. `tracks` is
+    `offsets` is (17, models, most): A and B as (ahead, left, up), the radius, and the axes of boxes. `tracks` is
     (rows, joints, 3): the joints' offsets, tick by tick. `hidden` (models, postures) has a bit for each part that is
     off in a posture; in the air a body is in the posture `AIRBORNE`. An offset (f, l, u) on a body heading (hx, hy)
     lies at (f hx - l hy, f hy + l hx, u). A body turns between ticks, never within one: both poses share its heading.
@@ -118,14 +119,14 @@ def lay_shapes(
                 layer = Layer.PROTECTED
             shape_marks[ShapeMark.LAYER, shape] = layer
             shape_marks[ShapeMark.BODY, shape] = body_marks[BodyMark.ID, body]
-            shape_marks[ShapeMark.IS_BOX, shape] = offset_marks[PartMark.IS_BOX, model, part]
+            shapes[ShapeColumn.KIND, shape] = offsets[PartColumn.KIND, model, part]
             shapes[ShapeColumn.RADIUS, shape] = offsets[PartColumn.RADIUS, model, part]
             joint = offset_marks[PartMark.JOINT_A, model, part]
             f, s, u = part_offset(offsets, PartColumn.A, model, part, joint, tracks, start)
             put(shapes, ShapeColumn.A, shape, body_place(bodies, body, BodyColumn.START, f, s, u))
             f, s, u = part_offset(offsets, PartColumn.A, model, part, joint, tracks, then)
             put(shapes, ShapeColumn.A_END, shape, body_place(bodies, body, BodyColumn.END, f, s, u))
-            if offset_marks[PartMark.IS_BOX, model, part]:
+            if offsets[PartColumn.KIND, model, part] == ShapeKind.BOX:
                 lay_box(bodies, body, offsets, model, part, shapes, shape)
                 continue
             joint = offset_marks[PartMark.JOINT_B, model, part]
@@ -133,15 +134,7 @@ def lay_shapes(
             put(shapes, ShapeColumn.B, shape, body_place(bodies, body, BodyColumn.START, f, s, u))
             f, s, u = part_offset(offsets, PartColumn.B, model, part, joint, tracks, then)
             put(shapes, ShapeColumn.B_END, shape, body_place(bodies, body, BodyColumn.END, f, s, u))
-            bound_capsule(shapes, shape)
-
-
-@kernel
-def put(shapes: NDArray[np.float64], row: int, shape: int, point: tuple[float, float, float]) -> None:
-    """Write a point into three rows of a column."""
-    shapes[row, shape] = point[0]
-    shapes[row + 1, shape] = point[1]
-    shapes[row + 2, shape] = point[2]
+            bound_shape(shapes, shape)
 
 
 @kernel
@@ -163,60 +156,4 @@ def lay_box(
         shapes[ShapeColumn.AXES + 3 * axis, shape] = ahead * hx - left * hy
         shapes[ShapeColumn.AXES + 3 * axis + 1, shape] = ahead * hy + left * hx
         shapes[ShapeColumn.AXES + 3 * axis + 2, shape] = offsets[PartColumn.AXES + 3 * axis + 2, model, part]
-    bound_box(shapes, shape)
-
-
-@kernel
-def bound_capsule(shapes: NDArray[np.float64], shape: int) -> None:
-    """Write the bounds of a capsule through its tick."""
-    radius = shapes[ShapeColumn.RADIUS, shape]
-    for axis in range(3):
-        a, b = shapes[ShapeColumn.A + axis, shape], shapes[ShapeColumn.B + axis, shape]
-        c, d = shapes[ShapeColumn.A_END + axis, shape], shapes[ShapeColumn.B_END + axis, shape]
-        shapes[ShapeColumn.LOW + axis, shape] = min(a, b, c, d) - radius
-        shapes[ShapeColumn.HIGH + axis, shape] = max(a, b, c, d) + radius
-
-
-@kernel
-def bound_box(shapes: NDArray[np.float64], shape: int) -> None:
-    """Write the bounds of a box through its tick: its half sizes seen along each axis of space."""
-    for axis in range(3):
-        half = 0.0
-        for side in range(3):
-            half += abs(shapes[ShapeColumn.AXES + 3 * side + axis, shape]) * shapes[ShapeColumn.B + side, shape]
-        a, b = shapes[ShapeColumn.A + axis, shape], shapes[ShapeColumn.A_END + axis, shape]
-        shapes[ShapeColumn.LOW + axis, shape] = min(a, b) - half
-        shapes[ShapeColumn.HIGH + axis, shape] = max(a, b) + half
-
-
-@kernel
-def skin_normal(
-    shapes: NDArray[np.float64], shape: int, x: float, y: float, z: float
-) -> tuple[float, float, float, float]:
-    """The unit vector out of a box towards (x, y, z) and how far outside that is; inside, out of the nearest face."""
-    ox, oy, oz = (
-        x - shapes[ShapeColumn.A, shape],
-        y - shapes[ShapeColumn.A + 1, shape],
-        z - shapes[ShapeColumn.A + 2, shape],
-    )
-    nx = ny = nz = 0.0
-    nearest, depth, side = 0, inf, 1.0
-    for axis in range(3):
-        row = ShapeColumn.AXES + 3 * axis
-        along = ox * shapes[row, shape] + oy * shapes[row + 1, shape] + oz * shapes[row + 2, shape]
-        half = shapes[ShapeColumn.B + axis, shape]
-        out = along - min(max(along, -half), half)
-        nx += out * shapes[row, shape]
-        ny += out * shapes[row + 1, shape]
-        nz += out * shapes[row + 2, shape]
-        if half - abs(along) < depth:
-            nearest, depth, side = row, half - abs(along), 1.0 if along > 0.0 else -1.0
-    length = sqrt(nx * nx + ny * ny + nz * nz)
-    if length > 0.0:
-        return nx / length, ny / length, nz / length, length
-    return (
-        side * shapes[nearest, shape],
-        side * shapes[nearest + 1, shape],
-        side * shapes[nearest + 2, shape],
-        -depth,
-    )
+    bound_shape(shapes, shape)

@@ -19,7 +19,7 @@ from emberwound.geometry.layout import (
     RagdollState,
     ShapeColumn,
 )
-from emberwound.geometry.pose import skin_normal
+from emberwound.geometry.shape import skin_normal
 
 if TYPE_CHECKING:
     from numpy.typing import NDArray

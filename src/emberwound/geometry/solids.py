@@ -7,10 +7,9 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from emberwound.geometry.convex_sweep import capsule_box_touch, capsule_capsule_touch
 from emberwound.geometry.jit import kernel
-from emberwound.geometry.shapes import segment_box_share, segment_shares
-from emberwound.geometry.sweep import touch_box, touch_capsule
+from emberwound.geometry.nearest import segment_box_share, segment_shares
+from emberwound.geometry.sweep import capsule_box_touch, capsule_capsule_touch, touch_box, touch_capsule
 
 if TYPE_CHECKING:
     from numpy.typing import ArrayLike, NDArray

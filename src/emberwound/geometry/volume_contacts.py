@@ -11,16 +11,17 @@ from emberwound.geometry.jit import kernel
 from emberwound.geometry.layout import (
     Refusal,
     ShapeColumn,
+    ShapeKind,
     ShapeMark,
     TouchColumn,
     TouchMark,
     VolumeColumn,
     VolumeMark,
-    VolumeShape,
 )
 from emberwound.geometry.neighbours import bounds_of_bodies, first_from, insert_sorted, refusal, widest
+from emberwound.geometry.shape import gap_at
 from emberwound.geometry.sweep import MISS
-from emberwound.geometry.touch import first_touch, gap_at
+from emberwound.geometry.touch import first_touch
 
 if TYPE_CHECKING:
     from numpy.typing import NDArray
@@ -118,12 +119,12 @@ def touch_contacts(
             return count, group, near
         busy = 0
         for volume in range(group, group + columns[2]):
-            busy += volume_marks[VolumeMark.SHAPE, volume]
+            busy += volumes[ShapeColumn.KIND, volume] != 0.0
         if busy == 0:
             continue
         at_hand = size
         if many:
-            at_hand = _bodies_beside(volumes, volume_marks, (group, columns[2]), bounds, order, wide, beside)
+            at_hand = _bodies_beside(volumes, (group, columns[2]), bounds, order, wide, beside)
         for number in range(at_hand):
             body = bodies[0] + beside[number]
             share, volume, shape, met = _first_of_body(
@@ -142,8 +143,7 @@ def touch_contacts(
             near += met
             if volume < 0:
                 continue
-            kind, is_box = volume_marks[VolumeMark.SHAPE, volume], shape_marks[ShapeMark.IS_BOX, shape]
-            _, x, y, z = gap_at(volumes, volume, kind, shapes, shape, is_box, share)
+            _, x, y, z = gap_at(volumes, volume, shapes, shape, share)
             found[TouchColumn.SHARE, count] = share
             found[TouchColumn.X, count], found[TouchColumn.X + 1, count], found[TouchColumn.X + 2, count] = x, y, z
             found_marks[TouchMark.VOLUME, count], found_marks[TouchMark.SHAPE, count] = volume, shape
@@ -154,7 +154,6 @@ def touch_contacts(
 @kernel
 def _bodies_beside(
     volumes: NDArray[np.float64],
-    volume_marks: NDArray[np.int64],
     group: tuple[int, int],
     bounds: NDArray[np.float64],
     order: NDArray[np.int64],
@@ -167,7 +166,7 @@ def _bodies_beside(
     """
     low, high = inf, -inf
     for volume in range(group[0], group[0] + group[1]):
-        if volume_marks[VolumeMark.SHAPE, volume]:
+        if volumes[ShapeColumn.KIND, volume] != 0.0:
             low = min(low, volumes[ShapeColumn.LOW, volume])
             high = max(high, volumes[ShapeColumn.HIGH, volume])
     count = 0
@@ -201,9 +200,9 @@ def _first_of_body(
         if seat < 0:
             continue
         for volume in range(group[0], group[0] + group[1]):
-            kind = volume_marks[VolumeMark.SHAPE, volume]
+            kind = volumes[ShapeColumn.KIND, volume]
             if (
-                kind == 0
+                kind == 0.0
                 or volumes[ShapeColumn.LOW, volume] > shapes[ShapeColumn.HIGH, shape]
                 or volumes[ShapeColumn.HIGH, volume] < shapes[ShapeColumn.LOW, shape]
                 or volumes[ShapeColumn.LOW + 2, volume] > shapes[ShapeColumn.HIGH + 2, shape]
@@ -211,7 +210,7 @@ def _first_of_body(
                 or volumes[ShapeColumn.LOW + 1, volume] > shapes[ShapeColumn.HIGH + 1, shape]
                 or volumes[ShapeColumn.HIGH + 1, volume] < shapes[ShapeColumn.LOW + 1, shape]
                 or volume_refusal(volume_marks, volume, shape_marks, shape) != Refusal.NONE
-                or (kind == VolumeShape.HALF_SPACE and _falls_short(volumes, volume, shapes, shape))
+                or (kind == ShapeKind.HALF_SPACE and _falls_short(volumes, volume, shapes, shape))
             ):
                 continue
             near = 1
@@ -224,7 +223,7 @@ def _first_of_body(
             end = min(1.0, volumes[VolumeColumn.UNTIL, volume] - tick, volumes[VolumeColumn.TO, volume] - tick, best)
             if begin >= 1.0 or begin > end or begin >= volumes[VolumeColumn.TO, volume] - tick - CLOSE:
                 continue
-            share = first_touch(volumes, volume, kind, shapes, shape, shape_marks[ShapeMark.IS_BOX, shape], begin, end)
+            share = first_touch(volumes, volume, shapes, shape, begin, end)
             if share < best or (
                 share == best and share < MISS and _goes_first(volume_marks, shape_marks, (volume, shape), (met, part))
             ):

@@ -6,7 +6,7 @@ and it may be all of space beyond a plane.
 
 from __future__ import annotations
 
-from math import cos, inf, pi, sin, sqrt
+from math import cos, inf, pi, sqrt
 from typing import TYPE_CHECKING
 
 from emberwound.geometry.jit import kernel
@@ -16,15 +16,15 @@ from emberwound.geometry.layout import (
     HazardColumn,
     HazardMark,
     HitboxColumn,
-    HitboxMark,
     PartColumn,
     PartMark,
     ShapeColumn,
+    ShapeKind,
     VolumeColumn,
     VolumeMark,
-    VolumeShape,
 )
-from emberwound.geometry.pose import body_place, bound_box, bound_capsule, lay_box, part_offset, pose_of, put
+from emberwound.geometry.pose import body_place, lay_box, part_offset, pose_of
+from emberwound.geometry.shape import bound_shape, core_ends, put
 
 if TYPE_CHECKING:
     import numpy as np
@@ -46,7 +46,7 @@ def lay_hitboxes(
 ) -> None:
     """Write both poses of every hitbox that is on, of bodies before `end`; body f has the columns from f `most` on."""
     for column in range(end * most):
-        if volume_marks[VolumeMark.SHAPE, column] == 0:
+        if volumes[ShapeColumn.KIND, column] == 0.0:
             continue
         body, entry = column // most, volume_marks[VolumeMark.ENTRY, column]
         frozen = body_marks[BodyMark.FROZEN_UNTIL, body]
@@ -56,15 +56,16 @@ def lay_hitboxes(
         poses = pose_of(body_marks, body, tick), pose_of(body_marks, body, tick + 1)
         volumes[ShapeColumn.RADIUS, column] = table[PartColumn.RADIUS, entry, 0]
         _lay_end(bodies, body, table, entry, tracks, joint, poses, times, ends, volumes, column)
-        if table_marks[HitboxMark.TURNS, entry, 0]:
+        kind = volumes[ShapeColumn.KIND, column]
+        if kind == ShapeKind.TURNING:
             _lay_turning(bodies, body, table, entry, volumes, column, times)
-        elif table_marks[PartMark.IS_BOX, entry, 0]:
+        elif kind == ShapeKind.BOX:
             lay_box(bodies, body, table, entry, 0, volumes, column)
         else:
             ends = (ShapeColumn.B, PartColumn.B, HitboxColumn.B_WAY)
             joint = table_marks[PartMark.JOINT_B, entry, 0]
             _lay_end(bodies, body, table, entry, tracks, joint, poses, times, ends, volumes, column)
-            bound_capsule(volumes, column)
+            bound_shape(volumes, column)
 
 
 @kernel
@@ -126,52 +127,11 @@ def _lay_turning(
     reach = table[HitboxColumn.REACH, entry, 0]
     bulge = reach * (1.0 - cos(0.5 * turned)) if turned < pi else 2.0 * reach
     room = bulge + volumes[ShapeColumn.RADIUS, column]
-    start, end = (
-        volume_ends(volumes, column, VolumeShape.TURNING, 0.0),
-        volume_ends(volumes, column, VolumeShape.TURNING, 1.0),
-    )
+    start, end = core_ends(volumes, column, 0.0), core_ends(volumes, column, 1.0)
     for axis in range(3):
         a, b, c, d = start[axis], start[axis + 3], end[axis], end[axis + 3]
         volumes[ShapeColumn.LOW + axis, column] = min(a, b, c, d) - room
         volumes[ShapeColumn.HIGH + axis, column] = max(a, b, c, d) + room
-
-
-@kernel
-def volume_ends(
-    volumes: NDArray[np.float64], column: int, shape: int, share: float
-) -> tuple[float, float, float, float, float, float]:
-    """Both ends of the core of a volume at a fraction of the tick; for a box or a plane, its place twice."""
-    later = 1.0 - share
-    ax = volumes[ShapeColumn.A, column] * later + volumes[ShapeColumn.A_END, column] * share
-    ay = volumes[ShapeColumn.A + 1, column] * later + volumes[ShapeColumn.A_END + 1, column] * share
-    az = volumes[ShapeColumn.A + 2, column] * later + volumes[ShapeColumn.A_END + 2, column] * share
-    if shape == VolumeShape.CAPSULE:
-        return (
-            ax,
-            ay,
-            az,
-            volumes[ShapeColumn.B, column] * later + volumes[ShapeColumn.B_END, column] * share,
-            volumes[ShapeColumn.B + 1, column] * later + volumes[ShapeColumn.B_END + 1, column] * share,
-            volumes[ShapeColumn.B + 2, column] * later + volumes[ShapeColumn.B_END + 2, column] * share,
-        )
-    if shape != VolumeShape.TURNING:
-        return ax, ay, az, ax, ay, az
-    turn = volumes[VolumeColumn.TURN, column] + volumes[VolumeColumn.TURNING, column] * min(
-        share, volumes[VolumeColumn.TURNED, column]
-    )
-    one, other = cos(turn), sin(turn)
-    wx = one * volumes[VolumeColumn.ONE, column] + other * volumes[VolumeColumn.OTHER, column]
-    wy = one * volumes[VolumeColumn.ONE + 1, column] + other * volumes[VolumeColumn.OTHER + 1, column]
-    wz = one * volumes[VolumeColumn.ONE + 2, column] + other * volumes[VolumeColumn.OTHER + 2, column]
-    inner, reach = volumes[VolumeColumn.INNER, column], volumes[VolumeColumn.REACH, column]
-    return (
-        ax + inner * wx,
-        ay + inner * wy,
-        az + inner * wz,
-        ax + reach * wx,
-        ay + reach * wy,
-        az + reach * wz,
-    )
 
 
 NEVER = 2**62
@@ -255,7 +215,7 @@ def lay_hazards(
             following = begins + every if late > 0 else begins
             again = min(again, max(following // parts, tick + 1))
         if every and ends <= tick * parts:
-            if volume_marks[VolumeMark.SHAPE, column]:
+            if volumes[ShapeColumn.KIND, column]:
                 for row in range(VolumeMark.COLUMNS):
                     volume_marks[row, column] = 0
                 for row in range(VolumeColumn.COLUMNS):
@@ -271,30 +231,14 @@ def lay_hazards(
                 end = _drift(points, begin, count, closed, length * (tick + 1), axis)
                 volumes[ShapeColumn.A + axis, column] += start
                 volumes[ShapeColumn.A_END + axis, column] += end
-                if table_marks[HazardMark.SHAPE, entry] == VolumeShape.CAPSULE:
+                if table[ShapeColumn.KIND, entry] == ShapeKind.CAPSULE:
                     volumes[ShapeColumn.B + axis, column] += start
                     volumes[ShapeColumn.B_END + axis, column] += end
-        _bound_hazard(volumes, column, table_marks[HazardMark.SHAPE, entry])
+        bound_shape(volumes, column)
         volumes[VolumeColumn.FROM, column] = begins / parts if every else 0.0
         volumes[VolumeColumn.TO, column] = ends / parts if every else inf
         volumes[VolumeColumn.UNTIL, column] = inf
-        volume_marks[VolumeMark.SHAPE, column] = table_marks[HazardMark.SHAPE, entry]
         volume_marks[VolumeMark.GROUP, column] = first_group + entry
         volume_marks[VolumeMark.ENTRY, column] = entry
         volume_marks[VolumeMark.LAYERS, column] = table_marks[HazardMark.LAYERS, entry]
     return again
-
-
-@kernel
-def _bound_hazard(volumes: NDArray[np.float64], column: int, shape: int) -> None:
-    if shape == VolumeShape.CAPSULE:
-        bound_capsule(volumes, column)
-        return
-    if shape == VolumeShape.BOX:
-        bound_box(volumes, column)
-    for axis in range(3):
-        if shape == VolumeShape.BOX:
-            volumes[ShapeColumn.LOW + axis, column] -= volumes[ShapeColumn.RADIUS, column]
-            volumes[ShapeColumn.HIGH + axis, column] += volumes[ShapeColumn.RADIUS, column]
-        else:
-            volumes[ShapeColumn.LOW + axis, column], volumes[ShapeColumn.HIGH + axis, column] = -inf, inf

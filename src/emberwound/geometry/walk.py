@@ -13,7 +13,7 @@ from emberwound.geometry.knockback_flight import fly_knocked_back
 from emberwound.geometry.layout import ArenaBound, BodyColumn, BodyMark, ModelColumn, Movement, PathMark, Presence
 from emberwound.geometry.neighbours import nearest_foe
 from emberwound.geometry.obstacles import carry, has_footing, within_bounds
-from emberwound.geometry.pose import put
+from emberwound.geometry.shape import put
 
 if TYPE_CHECKING:
     from numpy.typing import NDArray

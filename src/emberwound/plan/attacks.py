@@ -24,8 +24,9 @@ from emberwound.plan.attack_plans import (
     WindowPlan,
 )
 from emberwound.plan.hitboxes import columns_for, stretches_of
+from emberwound.plan.solids import joint_and_offset
 from emberwound.plan.space import SPACES
-from emberwound.plan.tables import joint_and_offset, layers_of
+from emberwound.plan.tables import layers_of
 from emberwound.rulebook.attack_timeline import AttackTimeline, NamedWindow
 from emberwound.rulebook.models import OwnedHitOptions
 from emberwound.rulebook.models.attacks import Muzzle

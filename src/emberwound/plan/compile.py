@@ -17,12 +17,12 @@ from emberwound.plan.fighter_plans import FighterPlan, RagdollPlan, StagePlan
 from emberwound.plan.hazards import area_tables, checkpoint_plan, clearance_of, hazard_plan, pickup_plan
 from emberwound.plan.hitboxes import Hitboxes
 from emberwound.plan.plan import Plan, Tables
+from emberwound.plan.solids import joint_and_offset
 from emberwound.plan.space import SPACES, Space
 from emberwound.plan.tables import (
     Tracks,
     bounds_table,
     hidden_table,
-    joint_and_offset,
     layers_of,
     model_table,
     multiplier_table,

@@ -7,9 +7,9 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from emberwound.geometry.layout import HazardColumn, HazardMark, Layer, ShapeColumn, VolumeShape
+from emberwound.geometry.layout import HazardColumn, HazardMark, Layer, ShapeColumn
 from emberwound.plan.arena_plans import CheckpointPlan, HazardPlan, PickupPlan
-from emberwound.plan.space import unit
+from emberwound.plan.solids import write_area
 from emberwound.rulebook.fields import COLOURS
 from emberwound.rulebook.terms import hit_terms
 from emberwound.vocabulary.clock import Duration
@@ -106,11 +106,11 @@ def area_tables(
     shapes = np.zeros((HazardColumn.COLUMNS, count))
     marks = np.zeros((HazardMark.COLUMNS, count), np.int64)
     for column, area in enumerate(others, len(arena.hazards)):
-        marks[HazardMark.SHAPE, column] = _write_shape(shapes[:, column], area, space)
+        write_area(shapes[:, column], area, space)
         marks[HazardMark.LAYERS, column] = (1 << len(layers)) - 1 | Layer.PROTECTED
         marks[HazardMark.PARTS, column] = 1
     for column, hazard in enumerate(arena.hazards.values()):
-        marks[HazardMark.SHAPE, column] = _write_shape(shapes[:, column], hazard, space)
+        write_area(shapes[:, column], hazard, space)
         if hazard.solid:
             shapes[ShapeColumn.RADIUS, column] += clearance
         names = layers if hazard.layers is None else hazard.layers
@@ -124,25 +124,6 @@ def area_tables(
         if hazard.schedule is not None:
             _write_schedule(marks[:, column], hazard, times)
     return shapes, marks
-
-
-def _write_shape(column: NDArray[np.float64], hazard: Area, space: Space) -> int:
-    """Write where an area is; which shape it has."""
-    column[ShapeColumn.A : ShapeColumn.A + 3] = column[ShapeColumn.A_END : ShapeColumn.A_END + 3] = space.lift(
-        hazard.at
-    )
-    column[ShapeColumn.RADIUS] = hazard.margin
-    if hazard.half_space is not None:
-        column[ShapeColumn.AXES : ShapeColumn.AXES + 3] = unit(space.lift(hazard.half_space))
-        return VolumeShape.HALF_SPACE
-    if hazard.size is not None:
-        column[ShapeColumn.B : ShapeColumn.B + 3] = space.half_sizes(hazard.size)
-        column[ShapeColumn.AXES : ShapeColumn.AXES + 9] = np.array(space.axes_turned(hazard.turn_deg)).ravel()
-        return VolumeShape.BOX
-    other = space.lift(hazard.at if hazard.to is None else hazard.to)
-    column[ShapeColumn.B : ShapeColumn.B + 3] = column[ShapeColumn.B_END : ShapeColumn.B_END + 3] = other
-    column[ShapeColumn.RADIUS] += hazard.radius or 0.0
-    return VolumeShape.CAPSULE
 
 
 def _write_schedule(marks: NDArray[np.int64], hazard: Hazard, times: Times) -> None:

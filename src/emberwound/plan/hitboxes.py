@@ -8,9 +8,9 @@ from typing import TYPE_CHECKING, NamedTuple
 
 import numpy as np
 
-from emberwound.geometry.layout import HitboxColumn, HitboxMark, PartColumn, PartMark
+from emberwound.geometry.layout import HitboxColumn, PartColumn, PartMark, ShapeKind
+from emberwound.plan.solids import write_part
 from emberwound.plan.space import as_offset
-from emberwound.plan.tables import write_part
 
 if TYPE_CHECKING:
     from collections.abc import Iterable, Sequence
@@ -75,7 +75,7 @@ class Hitboxes:
     def add(self, attack: Attack, stretch: Stretch, fighter: Fighter) -> int:
         """The column of a hitbox of an attack on a fighter."""
         box: Hitbox = attack.strike.hitboxes[stretch.window.name]  # type: ignore[union-attr]
-        offsets, marks = np.zeros(HitboxColumn.COLUMNS), np.zeros(HitboxMark.COLUMNS, np.int64)
+        offsets, marks = np.zeros(HitboxColumn.COLUMNS), np.zeros(PartMark.COLUMNS, np.int64)
         write_part(offsets, marks, box, fighter, self._plane)
         if attack.poses:
             for row, way, mark, joint in _ends_on_joints(box):
@@ -85,7 +85,7 @@ class Hitboxes:
                 )
                 offsets[row : row + 3], offsets[way : way + 3], marks[mark] = begins, ends - begins, -1
         if box.swing is not None:
-            marks[HitboxMark.TURNS] = 1
+            offsets[PartColumn.KIND] = ShapeKind.TURNING
             self._write_swing(offsets, box.swing, stretch)
         self._columns.append((offsets, marks))
         return len(self._columns) - 1
@@ -104,7 +104,7 @@ class Hitboxes:
     def tables(self) -> tuple[Column, NDArray[np.int64]]:
         """All of them, (rows, hitboxes, 1)."""
         if not self._columns:
-            return np.zeros((HitboxColumn.COLUMNS, 1, 1)), np.zeros((HitboxMark.COLUMNS, 1, 1), np.int64)
+            return np.zeros((HitboxColumn.COLUMNS, 1, 1)), np.zeros((PartMark.COLUMNS, 1, 1), np.int64)
         offsets = np.column_stack([column for column, _ in self._columns])
         marks = np.column_stack([column for _, column in self._columns])
         return np.ascontiguousarray(offsets[:, :, None]), np.ascontiguousarray(marks[:, :, None])

@@ -17,7 +17,8 @@ from emberwound.geometry.layout import (
     ShapeColumn,
     ShapeMark,
 )
-from emberwound.geometry.pose import bound_box
+from emberwound.geometry.shape import bound_shape
+from emberwound.plan.solids import joint_and_offset, write_part, write_wall
 from emberwound.vocabulary.limits import SHOT_LAYER
 
 if TYPE_CHECKING:
@@ -26,8 +27,8 @@ if TYPE_CHECKING:
     from numpy.typing import NDArray
 
     from emberwound.plan.fighter_plans import FighterPlan
-    from emberwound.plan.space import Space, Vector
-    from emberwound.rulebook.models import Arena, Attack, Book, Fighter, PartShape
+    from emberwound.plan.space import Space
+    from emberwound.rulebook.models import Arena, Attack, Book, Fighter
 
 
 def layers_of(book: Book) -> list[str]:
@@ -38,13 +39,6 @@ def layers_of(book: Book) -> list[str]:
     boxes = [box for fighter in book.bodies.values() for box in fighter.hurtboxes.values()]
     shots = [SHOT_LAYER for attack in book.attacks.values() if attack.shot and attack.shot.health]
     return list(dict.fromkeys([*(box.layer for box in boxes), *shots]))
-
-
-def joint_and_offset(fighter: Fighter, place: str | Sequence[float], space: Space) -> tuple[int, Vector]:
-    """A place on a fighter as a joint's number and an offset from it; -1 for an offset from the feet."""
-    if isinstance(place, str):
-        return list(fighter.joints).index(place), (0.0, 0.0, 0.0)
-    return -1, space.offset(place)
 
 
 def offset_tables(book: Book, most: int, space: Space) -> tuple[NDArray[np.float64], NDArray[np.int64]]:
@@ -58,25 +52,6 @@ def offset_tables(book: Book, most: int, space: Space) -> tuple[NDArray[np.float
             marks[PartMark.PRIORITY, column, part] = box.priority
             write_part(offsets[:, column, part], marks[:, column, part], box, fighter, space)
     return offsets, marks
-
-
-def write_part(
-    offsets: NDArray[np.float64], marks: NDArray[np.int64], box: PartShape, fighter: Fighter, space: Space
-) -> None:
-    """Write the shape of a hurtbox or a hitbox into its column."""
-    joint, offset = joint_and_offset(fighter, box.from_, space)
-    marks[PartMark.JOINT_A] = marks[PartMark.JOINT_B] = joint
-    offsets[PartColumn.A : PartColumn.A + 3] = offset
-    if box.size is not None:
-        half, axes = space.offset_box(box.size, box.turn_deg)
-        marks[PartMark.IS_BOX] = 1
-        offsets[PartColumn.B : PartColumn.B + 3] = half
-        offsets[PartColumn.AXES : PartColumn.AXES + 9] = np.array(axes).ravel()
-        return
-    if box.to is not None:
-        marks[PartMark.JOINT_B], offset = joint_and_offset(fighter, box.to, space)
-    offsets[PartColumn.B : PartColumn.B + 3] = offset
-    offsets[PartColumn.RADIUS] = box.radius
 
 
 def reach_of(fighter: Fighter, space: Space) -> tuple[float, float, float]:
@@ -214,15 +189,10 @@ def wall_tables(arena: Arena, space: Space) -> tuple[NDArray[np.float64], NDArra
     shapes = np.zeros((ShapeColumn.COLUMNS, len(arena.all_walls)))
     marks = np.zeros((ShapeMark.COLUMNS, len(arena.all_walls)), np.int64)
     for column, wall in enumerate(arena.all_walls.values()):
-        shapes[ShapeColumn.A : ShapeColumn.A + 3, column] = shapes[
-            ShapeColumn.A_END : ShapeColumn.A_END + 3, column
-        ] = space.lift(wall.at)
-        shapes[ShapeColumn.B : ShapeColumn.B + 3, column] = space.half_sizes(wall.size)
-        shapes[ShapeColumn.AXES : ShapeColumn.AXES + 9, column] = np.array(space.axes_turned(wall.turn_deg)).ravel()
+        write_wall(shapes[:, column], wall, space)
         marks[ShapeMark.LAYER, column] = Layer.WALL
         marks[ShapeMark.RANK, column] = column
-        marks[ShapeMark.IS_BOX, column] = 1
-        bound_box(shapes, column)
+        bound_shape(shapes, column)
     return shapes, marks
 
 

@@ -12,12 +12,12 @@ import numpy as np
 
 from emberwound.bout import Bout
 from emberwound.plan.compile import compile_plan
-from emberwound.plan.solids import at_rest, hitbox_solid
+from emberwound.plan.solids import extent
+from emberwound.plan.stances import at_rest, hitbox_solid
 from emberwound.rulebook.attack_timeline import AttackTimeline
 from emberwound.rulebook.models.arenas import Arena, Bounds
 from emberwound.rulebook.outline import known_name, refuse
 from emberwound.rulebook.rules import Rules
-from emberwound.study.shapes import extent
 from emberwound.vocabulary.clock import ticks_in
 from emberwound.vocabulary.events import Guarded, Healed, Wounded
 

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 
 from emberwound.bout.bodies import movement
 from emberwound.bout.state.layout import Count
-from emberwound.geometry.layout import BodyColumn, BodyMark, HitboxMark, PartMark, VolumeColumn, VolumeMark, VolumeShape
+from emberwound.geometry.layout import BodyColumn, BodyMark, PartColumn, ShapeColumn, VolumeColumn, VolumeMark
 from emberwound.vocabulary.events import SwingEnded
 from emberwound.vocabulary.events.base import TICK_START
 
@@ -32,7 +32,7 @@ def open_or_close(world: World, body: int, attack: AttackPlan, stage: Stage) -> 
     column = body * world.plan.most_hitboxes + window.column
     if stage.action == "open":
         _open(world, body, column, attack, strike, window)
-    elif world.block.volume_marks[VolumeMark.SHAPE, column]:
+    elif world.block.volumes[ShapeColumn.KIND, column]:
         _close(world, column)
         last = max(each.closes for each in strike.windows)
         if not _is_on(world, body) and window.closes == last:
@@ -43,18 +43,11 @@ def _open(world: World, body: int, column: int, attack: AttackPlan, strike: Stri
     block = world.block
     volumes, marks, own = block.volumes, block.volume_marks, block.body_marks[:, body]
     hitbox = strike.hitboxes[window.hitbox]
-    kinds = world.plan.tables.hitbox_marks[:, window.entry, 0]
     start = attack.start_of(int(own[BodyMark.ATTACK_TICK]), int(own[BodyMark.REPEAT]))
     volumes[VolumeColumn.FROM, column] = (start + window.opens) / attack.denominator
     volumes[VolumeColumn.TO, column] = (start + window.closes) / attack.denominator
     volumes[VolumeColumn.UNTIL, column] = block.bodies[BodyColumn.TRADES_UNTIL, body]
-    marks[VolumeMark.SHAPE, column] = (
-        VolumeShape.TURNING
-        if kinds[HitboxMark.TURNS]
-        else VolumeShape.BOX
-        if kinds[PartMark.IS_BOX]
-        else VolumeShape.CAPSULE
-    )
+    volumes[ShapeColumn.KIND, column] = world.plan.tables.hitboxes[PartColumn.KIND, window.entry, 0]
     marks[VolumeMark.GROUP, column] = body
     marks[VolumeMark.OWNER, column] = own[BodyMark.OWNER]
     marks[VolumeMark.TEAM, column] = own[BodyMark.TEAM]
@@ -74,7 +67,7 @@ def _close(world: World, column: int) -> None:
 
 def _is_on(world: World, body: int) -> bool:
     most = world.plan.most_hitboxes
-    return bool(world.block.volume_marks[VolumeMark.SHAPE, body * most : (body + 1) * most].any())
+    return bool(world.block.volumes[ShapeColumn.KIND, body * most : (body + 1) * most].any())
 
 
 def limit(world: World, body: int, until: float) -> None:
@@ -82,7 +75,7 @@ def limit(world: World, body: int, until: float) -> None:
     block, most = world.block, world.plan.most_hitboxes
     block.bodies[BodyColumn.TRADES_UNTIL, body] = until
     for column in range(body * most, (body + 1) * most):
-        if block.volume_marks[VolumeMark.SHAPE, column]:
+        if block.volumes[ShapeColumn.KIND, column]:
             block.volumes[VolumeColumn.UNTIL, column] = until
 
 

@@ -18,7 +18,7 @@ from emberwound.geometry.layout import (
     Posture,
     Presence,
     ProtectedBy,
-    VolumeMark,
+    ShapeColumn,
 )
 from emberwound.vocabulary.action_state import ActionState
 from emberwound.vocabulary.clock import NEVER
@@ -305,6 +305,6 @@ def close_all(world: World, body: int) -> None:
     block, most = world.block, world.plan.most_hitboxes
     block.swing_touches.forget(body)
     columns = slice(body * most, (body + 1) * most)
-    world.counts[Count.HITBOXES_ON] -= int((block.volume_marks[VolumeMark.SHAPE, columns] != 0).sum())
+    world.counts[Count.HITBOXES_ON] -= int((block.volumes[ShapeColumn.KIND, columns] != 0.0).sum())
     block.volume_marks[:, columns] = 0
     block.volumes[:, columns] = 0.0

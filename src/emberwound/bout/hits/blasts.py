@@ -11,8 +11,8 @@ from emberwound.bout.hits.damage import land
 from emberwound.bout.hits.knockback import push_points, share_at, velocity_at
 from emberwound.bout.state.layout import Count, SeatMark, mark_of
 from emberwound.bout.state.pending import Contact, Hit, PendingBlast, PendingKnockback
-from emberwound.geometry.blast_query import reach_shapes
 from emberwound.geometry.layout import BodyColumn, BodyMark, Presence, ReachedColumn
+from emberwound.geometry.rays_and_blasts import reach_shapes
 from emberwound.vocabulary.events import Exploded
 
 if TYPE_CHECKING:

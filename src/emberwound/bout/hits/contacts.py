@@ -12,7 +12,7 @@ from emberwound.geometry.contact import first_contacts
 from emberwound.geometry.crowd import crowd_contacts
 from emberwound.geometry.layout import Layer, Refusal, ShapeMark
 from emberwound.geometry.neighbours import refusal
-from emberwound.geometry.ray import ray_limit, ray_touches
+from emberwound.geometry.rays_and_blasts import ray_limit, ray_touches
 from emberwound.geometry.volume_contacts import touch_contacts
 
 if TYPE_CHECKING:

@@ -14,7 +14,7 @@ from emberwound.bout.state import queries
 from emberwound.bout.state.layout import Count, Timer, mark_of, number_of
 from emberwound.bout.state.pending import PendingGrab
 from emberwound.geometry.layout import BodyColumn, BodyMark, Knockback, Layer, Movement, Presence
-from emberwound.geometry.ray import ray_touches
+from emberwound.geometry.rays_and_blasts import ray_touches
 from emberwound.plan.space import turned
 from emberwound.vocabulary.clock import NEVER
 from emberwound.vocabulary.events import Grabbed, GrabEnded, GrabFailed, KnockedBack, Wounded

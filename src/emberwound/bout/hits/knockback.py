@@ -23,8 +23,8 @@ from emberwound.geometry.layout import (
     ModelColumn,
     Movement,
     PushWaiting,
+    ShapeColumn,
     VolumeColumn,
-    VolumeMark,
 )
 from emberwound.vocabulary.clock import NEVER, exact_ticks
 from emberwound.vocabulary.events import HitStopBegan, KnockedBack, Landed
@@ -112,7 +112,7 @@ def _put_off_hitboxes(world: World, body: int, ticks: int, end: int) -> None:
     """What a frozen body strikes with stands still, and hits nobody new until hit stop ends."""
     block, most = world.block, world.plan.most_hitboxes
     for column in range(body * most, (body + 1) * most):
-        if block.volume_marks[VolumeMark.SHAPE, column]:
+        if block.volumes[ShapeColumn.KIND, column]:
             for at in (VolumeColumn.FROM, VolumeColumn.TO, VolumeColumn.UNTIL):
                 block.volumes[at, column] += ticks
             block.volumes[VolumeColumn.SINCE, column] = end

@@ -16,7 +16,6 @@ from emberwound.bout.attacks import projectiles
 from emberwound.bout.hits import contacts
 from emberwound.bout.state import queries
 from emberwound.bout.state.layout import Count, SeatMark, mark_of, number_of
-from emberwound.geometry.blast_query import reach_shapes
 from emberwound.geometry.flight_segments import may_not_touch, meet_time, segment_limit, segment_place, tick_zero
 from emberwound.geometry.layout import (
     BodyMark,
@@ -35,7 +34,7 @@ from emberwound.geometry.layout import (
 )
 from emberwound.geometry.neighbours import refusal
 from emberwound.geometry.pose import lay_shapes
-from emberwound.geometry.ray import ray_touches
+from emberwound.geometry.rays_and_blasts import ray_touches, reach_shapes
 from emberwound.geometry.volume_contacts import touch_contacts, touchable_from, volume_refusal
 from emberwound.vocabulary.reasons import Reason
 
@@ -194,8 +193,7 @@ class PassedOverFinder:
         for shape, code in _refused(
             all_of, lambda each: int(may_not_touch(shot_marks, shot, all_of.marks, each, block.touched))
         ):
-            is_box = int(all_of.marks[ShapeMark.IS_BOX, shape])
-            seconds = float(meet_time(segments, shot, all_of.shapes, shape, is_box, zero, begin, until, 1.0 / rate))
+            seconds = float(meet_time(segments, shot, all_of.shapes, shape, zero, begin, until, 1.0 / rate))
             if seconds > until:
                 continue
             place = segment_place(segments, shot, seconds)

@@ -25,9 +25,8 @@ from emberwound.geometry.layout import (
     ShotMark,
     TouchColumn,
     TouchMark,
-    VolumeMark,
 )
-from emberwound.geometry.ray import ray_touches
+from emberwound.geometry.rays_and_blasts import ray_touches
 from emberwound.geometry.volume_contacts import touch_contacts
 from emberwound.vocabulary.events import ShotStruck
 from emberwound.vocabulary.limits import SHOT_LAYER
@@ -82,7 +81,7 @@ def may_be(world: World) -> bool:
         return True
     if not world.counts[Count.HITBOXES_ON]:
         return False
-    on = block.volume_marks[VolumeMark.SHAPE, : block.bodies_end * most].nonzero()[0]
+    on = block.volumes[ShapeColumn.KIND, : block.bodies_end * most].nonzero()[0]
     return any(_reflects(world, body) for body in dict.fromkeys((on // most).tolist()))
 
 

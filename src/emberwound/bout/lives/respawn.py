@@ -11,7 +11,7 @@ from emberwound.bout.bodies import movement, pools
 from emberwound.bout.orders.entering import rename_slots
 from emberwound.bout.state import queries
 from emberwound.bout.state.layout import Count, SeatColumn, SeatMark, number_of
-from emberwound.geometry.layout import BodyColumn, BodyMark, HazardMark, Presence, ShapeColumn, VolumeShape
+from emberwound.geometry.layout import BodyColumn, BodyMark, HazardMark, Presence, ShapeColumn, ShapeKind
 from emberwound.geometry.solids import Boxes, Capsules, nearest
 from emberwound.vocabulary.events import PropPlaced, Respawned, SeatEntered
 from emberwound.vocabulary.reasons import Reason
@@ -163,13 +163,13 @@ def _drifts(world: World, number: int) -> Array:
 def _gap_to(world: World, number: int, solids: Capsules) -> Array:
     """How far each body is from a hazard where that starts."""
     tables, count = world.plan.tables, len(solids.radius)
-    shape_of, shape = tables.hazards[:, number], int(tables.hazard_marks[HazardMark.SHAPE, number])
+    shape_of, kind = tables.hazards[:, number], tables.hazards[ShapeColumn.KIND, number]
     place = shape_of[ShapeColumn.A : ShapeColumn.A + 3]
-    if shape == VolumeShape.HALF_SPACE:
+    if kind == ShapeKind.HALF_SPACE:
         way = shape_of[ShapeColumn.AXES : ShapeColumn.AXES + 3]
         ends = np.maximum((solids.a - place) @ way, (solids.b - place) @ way)
         return np.asarray(-ends - solids.radius - shape_of[ShapeColumn.RADIUS])
-    if shape == VolumeShape.BOX:
+    if kind == ShapeKind.BOX:
         axes = shape_of[ShapeColumn.AXES : ShapeColumn.AXES + 9].reshape(1, 3, 3)
         half = np.where(
             np.isfinite(shape_of[ShapeColumn.B : ShapeColumn.B + 3]), shape_of[ShapeColumn.B : ShapeColumn.B + 3], 1e9

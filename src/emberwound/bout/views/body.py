@@ -10,9 +10,19 @@ from emberwound.bout.state import queries
 from emberwound.bout.state.layout import Count, Timer, number_of
 from emberwound.bout.views.parts import ActionView, AfflictionView, RagdollView, ReactionView, SolidView, solid_view
 from emberwound.combat.reaction import blend
-from emberwound.geometry.layout import BodyColumn, BodyMark, Posture, Presence, RagdollState, VolumeColumn, VolumeMark
+from emberwound.geometry.layout import (
+    BodyColumn,
+    BodyMark,
+    Posture,
+    Presence,
+    RagdollState,
+    ShapeColumn,
+    VolumeColumn,
+    VolumeMark,
+)
 from emberwound.geometry.pose import pose_of
-from emberwound.plan.solids import Stance, hurtbox_solids, joint_place, solid_of, to_space
+from emberwound.plan.solids import Solid
+from emberwound.plan.stances import Stance, hurtbox_solids, joint_place, to_space
 from emberwound.vocabulary.clock import NEVER
 from emberwound.vocabulary.errors import BoutError
 
@@ -226,27 +236,12 @@ class BodyView:
     @property
     def hurtboxes(self) -> dict[str, SolidView]:
         """The shapes that can be hit now, by name; a corpse has none."""
-        if self._marks[BodyMark.PRESENCE] == Presence.CORPSE:
-            return {}
-        solids = hurtbox_solids(self._world.plan, self._fighter.id, self._stance)
-        return {self._fighter.hurtboxes[part].name: solid_view(self._world, each) for part, each in solids.items()}
+        return {name: solid_view(self._world, each) for name, each in hurtboxes_of(self).items()}
 
     @property
     def hitboxes(self) -> dict[str, SolidView]:
         """The shapes that strike now, by name, as they were at the end of the last tick."""
-        block, most = self._world.block, self._world.plan.most_hitboxes
-        attack = queries.attack_of(self._world, self._number)
-        if attack is None or attack.strike is None:
-            return {}
-        found, now = {}, max(self._world.counts[Count.TICK], int(self._marks[BodyMark.FROZEN_UNTIL]))
-        columns = range(self._number * most, (self._number + 1) * most)
-        for volume in sorted(columns, key=lambda volume: float(block.volumes[VolumeColumn.FROM, volume])):
-            shape, rank = block.volume_marks[[VolumeMark.SHAPE, VolumeMark.RANK], volume].tolist()
-            if shape:
-                over = max(now - float(block.volumes[VolumeColumn.TO, volume]), 0.0)
-                solid = solid_of(block.volumes[:, volume], shape, 1.0 - over)
-                found[attack.strike.hitboxes[rank].name] = solid_view(self._world, solid)
-        return found
+        return {name: solid_view(self._world, each) for name, each in hitboxes_of(self).items()}
 
     @property
     def ragdoll(self) -> RagdollView | None:
@@ -313,6 +308,32 @@ def body_view(world: World, number: int, more: float = 0.0) -> BodyView:
     body._marks = world.block.body_marks[:, number].tolist()  # noqa: SLF001
     body._fighter = world.plan.fighters[body._marks[BodyMark.MODEL]]  # noqa: SLF001
     return body
+
+
+def hurtboxes_of(body: BodyView) -> dict[str, Solid]:
+    """The shapes of a body that can be hit now, by name, in space; a corpse has none."""
+    world, fighter = body._world, body._fighter  # noqa: SLF001 (for the floors above)
+    if body._marks[BodyMark.PRESENCE] == Presence.CORPSE:  # noqa: SLF001
+        return {}
+    solids = hurtbox_solids(world.plan, fighter.id, stance_of(body))
+    return {fighter.hurtboxes[part].name: each for part, each in solids.items()}
+
+
+def hitboxes_of(body: BodyView) -> dict[str, Solid]:
+    """The shapes of a body that strike now, by name, in space, as they were at the end of the last tick."""
+    world, number = body._world, body._number  # noqa: SLF001 (for the floors above)
+    block, most = world.block, world.plan.most_hitboxes
+    attack = queries.attack_of(world, number)
+    if attack is None or attack.strike is None:
+        return {}
+    found, now = {}, max(world.counts[Count.TICK], int(block.body_marks[BodyMark.FROZEN_UNTIL, number]))
+    columns = range(number * most, (number + 1) * most)
+    for volume in sorted(columns, key=lambda volume: float(block.volumes[VolumeColumn.FROM, volume])):
+        if block.volumes[ShapeColumn.KIND, volume]:
+            over = max(now - float(block.volumes[VolumeColumn.TO, volume]), 0.0)
+            name = attack.strike.hitboxes[int(block.volume_marks[VolumeMark.RANK, volume])].name
+            found[name] = Solid(block.volumes[:, volume], 1.0 - over)
+    return found
 
 
 def stance_of(body: BodyView) -> Stance:

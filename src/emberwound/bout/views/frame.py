@@ -15,7 +15,7 @@ from emberwound.bout.bodies.pools import held_by_many
 from emberwound.bout.state.layout import Count, number_of
 from emberwound.bout.views import bars, cues
 from emberwound.bout.views.body import body_view
-from emberwound.bout.views.parts import areas_of, shot_view
+from emberwound.bout.views.parts import areas_of, shot_view, solids_of_areas
 from emberwound.geometry.layout import BodyColumn, BodyMark, Presence, ShotMark
 from emberwound.vocabulary.errors import BoutError, unknown_name
 
@@ -27,6 +27,7 @@ if TYPE_CHECKING:
     from emberwound.bout.views.body import BodyView
     from emberwound.bout.views.cues import CueView
     from emberwound.bout.views.parts import AreaView, ShotView
+    from emberwound.plan.solids import Solid
 
     Reals = NDArray[np.float64]
 
@@ -242,3 +243,8 @@ def view_of(world: World, more: float) -> View:
     numbers = marks[BodyMark.ID].nonzero()[0]
     view._numbers = numbers[np.argsort(marks[BodyMark.ID, numbers])] if len(numbers) > 1 else numbers  # noqa: SLF001
     return view
+
+
+def area_solids_of(view: View) -> list[Solid]:
+    """The shapes of all areas in space, in the order of `View.areas`."""
+    return solids_of_areas(view._world)  # noqa: SLF001 (for the floors above)

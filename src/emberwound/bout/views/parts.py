@@ -5,16 +5,15 @@ from __future__ import annotations
 from typing import TYPE_CHECKING, Literal
 
 import msgspec
-import numpy as np
 
 from emberwound.bout.attacks import projectiles
 from emberwound.bout.state.layout import Count, Timer, number_of
-from emberwound.geometry.layout import ShotColumn, ShotMark, VolumeMark
-from emberwound.plan.solids import Solid, area_solids, solid_of
+from emberwound.geometry.layout import ShapeColumn, ShotColumn, ShotMark
+from emberwound.plan.solids import ShapeName, Solid
+from emberwound.plan.stances import area_solids
 
 if TYPE_CHECKING:
     from emberwound.bout.state.world import World
-    from emberwound.plan import Plan
 
 
 class ActionView(msgspec.Struct, frozen=True, kw_only=True):
@@ -101,13 +100,20 @@ def areas_of(world: World) -> tuple[AreaView, ...]:
     ]
     first_pickup = len(plan.hazards) + len(plan.checkpoints)
     found = []
-    for number, ((name, sort, fatal), (start, _)) in enumerate(zip(sorts, area_solids(plan), strict=True)):
-        volume = block.first_hazard + number
-        shape = int(block.volume_marks[VolumeMark.SHAPE, volume])
-        solid = solid_of(block.volumes[:, volume], shape, 1.0) if shape else start
-        on = block.taken[number - first_pickup] <= tick if sort == "pickup" else bool(shape)
+    for number, ((name, sort, fatal), solid) in enumerate(zip(sorts, solids_of_areas(world), strict=True)):
+        is_laid = block.volumes[ShapeColumn.KIND, block.first_hazard + number] != 0.0
+        on = block.taken[number - first_pickup] <= tick if sort == "pickup" else is_laid
         found.append(AreaView(name=name, sort=sort, fatal=fatal, on=bool(on), solid=solid_view(world, solid)))
     return tuple(found)
+
+
+def solids_of_areas(world: World) -> list[Solid]:
+    """The shapes of all areas as they were at the end of the last tick; one that is off stands where it starts."""
+    first, volumes = world.block.first_hazard, world.block.volumes
+    return [
+        Solid(volumes[:, first + number], 1.0) if volumes[ShapeColumn.KIND, first + number] else start
+        for number, (start, _) in enumerate(area_solids(world.plan))
+    ]
 
 
 class ShotView(msgspec.Struct, frozen=True, kw_only=True):
@@ -162,7 +168,7 @@ class SolidView(msgspec.Struct, frozen=True, kw_only=True):
     whose half sizes are in `half_sizes`, or the one that a half-space lies along.
     """
 
-    shape: Literal["capsule", "box", "half_space"]
+    shape: ShapeName
     """What it is."""
     a: Point
     """One end of a capsule, the middle of a box, a place on the plane of a half-space."""
@@ -176,20 +182,13 @@ class SolidView(msgspec.Struct, frozen=True, kw_only=True):
     """Unit vectors (x, y, z): those of a box, or the one that a half-space lies along."""
 
 
-def solid_in_space(plan: Plan, view: SolidView) -> Solid:
-    """The same shape with its points in space, as `plan.solids` has them."""
-    a = np.array(plan.space.lift(view.a))
-    if view.shape == "capsule":
-        return Solid("capsule", a, np.array(plan.space.lift(view.b)), view.radius)
-    return Solid(view.shape, a, np.array(view.half_sizes or (0.0, 0.0, 0.0)), view.radius, np.array(view.axes))
-
-
 def solid_view(world: World, solid: Solid) -> SolidView:
     """A shape in the points of the arena."""
-    a = world.point(solid.a)
-    if solid.shape == "capsule" or solid.axes is None:
-        return SolidView(shape=solid.shape, a=a, b=world.point(solid.b), radius=solid.radius)
-    axes = tuple(tuple(axis) for axis in solid.axes.tolist())
-    if solid.shape == "half_space":
-        return SolidView(shape=solid.shape, a=a, b=a, radius=solid.radius, axes=axes[:1])
-    return SolidView(shape="box", a=a, b=a, radius=solid.radius, half_sizes=tuple(solid.b.tolist()), axes=axes)
+    return SolidView(
+        shape=solid.name,
+        a=world.point(solid.a),
+        b=world.point(solid.b),
+        radius=solid.radius,
+        half_sizes=tuple(solid.half_sizes.tolist()) if solid.half_sizes.any() else (),
+        axes=tuple(tuple(axis) for axis in solid.axes.tolist()),
+    )

@@ -8,10 +8,10 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from emberwound.plan.compile import compile_plan
-from emberwound.plan.solids import Solid, area_solids, at_rest, hurtbox_solids, moving_hazards, wall_solid
+from emberwound.plan.solids import Solid, extent, gap, whole_extent
+from emberwound.plan.stances import area_solids, at_rest, hurtbox_solids, moving_hazards, wall_solid
 from emberwound.rulebook.checks.arenas import has_ground
 from emberwound.study.check.survey import seat_key
-from emberwound.study.shapes import extent, gap, whole_extent
 from emberwound.vocabulary.clock import Duration
 
 if TYPE_CHECKING:
@@ -88,7 +88,7 @@ def _covered(plan: Plan, area: Solid, bodies: Sequence[FighterPlan]) -> str | No
     inner = extent(area)
     for number, wall in enumerate(plan.wall_names):
         solid = wall_solid(plan, number)
-        if solid.axes is not None and abs(abs(solid.axes[0][0]) - 1.0) > 1e-9:
+        if len(solid.axes) and abs(abs(solid.axes[0][0]) - 1.0) > 1e-9:
             continue
         outer = extent(solid)
         on_ground = outer.low[2] - plan.floor < min(body.height for body in bodies)  # nobody stands below it
@@ -151,9 +151,8 @@ def _in_wall(survey: Survey, key: str, place: Sequence[float], plan: Plan, stand
     feet = np.array(plan.space.lift(place))
     for body in stand:
         up = np.array((0.0, 0.0, 1.0))
-        trunk = Solid(
-            "capsule", feet + body.radius * up, feet + max(body.height - body.radius, body.radius) * up, body.radius
-        )
+        top = feet + max(body.height - body.radius, body.radius) * up
+        trunk = Solid.capsule(feet + body.radius * up, top, body.radius)
         for number, wall in enumerate(plan.wall_names):
             deep = -gap(trunk, wall_solid(plan, number))
             if deep > CLOSE * body.radius:
@@ -175,7 +174,7 @@ def _checkpoints(survey: Survey, name: str, arena: Arena, plan: Plan, bodies: Se
         if wall is not None:
             what = f"it lies within the wall {wall}, which stops every body before it"
             survey.add("checkpoint-unreachable", f"{key}.at", what, "a place outside the wall, or a larger one")
-        elif plan.space.has_heights and solid.shape != "half_space":
+        elif plan.space.has_heights and solid.name != "half_space":
             _height_of(survey, key, arena, plan, bodies, solid)
             _walled_off(survey, name, each, plan, bodies, solid)
         falls = [body for body in bodies if arena.gravity * survey.book.fighters[body.name].gravity_share > 0.0]

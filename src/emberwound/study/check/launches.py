@@ -8,8 +8,8 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from emberwound.plan.compile import compile_plan
-from emberwound.plan.solids import Stance, at_rest, hitbox_solid, hurtbox_solids, muzzle_place, wall_solid
-from emberwound.study.shapes import distance, extent, whole_extent
+from emberwound.plan.solids import distance, extent, whole_extent
+from emberwound.plan.stances import Stance, at_rest, hitbox_solid, hurtbox_solids, muzzle_place, wall_solid
 
 if TYPE_CHECKING:
     from emberwound.plan import Plan

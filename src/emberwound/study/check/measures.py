@@ -9,11 +9,11 @@ from typing import TYPE_CHECKING, Any
 from pydantic import BaseModel
 
 from emberwound.plan.compile import compile_plan
-from emberwound.plan.solids import at_rest, hurtbox_solids
+from emberwound.plan.solids import extent, lies_within
+from emberwound.plan.stances import at_rest, hurtbox_solids
 from emberwound.rulebook.models.attacks import Lunge, Swing
 from emberwound.rulebook.models.tables import Push
 from emberwound.rulebook.outline import dotted, table_keys
-from emberwound.study.shapes import extent, lies_within
 from emberwound.vocabulary.clock import Duration, ticks_in
 
 if TYPE_CHECKING:

@@ -11,9 +11,9 @@ import numpy as np
 from emberwound.geometry.ground_walk import walk
 from emberwound.geometry.obstacles import carry, first_wall
 from emberwound.plan.compile import compile_plan
-from emberwound.plan.solids import at_rest, hitbox_solid
+from emberwound.plan.solids import extent
+from emberwound.plan.stances import at_rest, hitbox_solid
 from emberwound.study.check.launches import planned_attack
-from emberwound.study.shapes import extent
 
 if TYPE_CHECKING:
     from collections.abc import Iterator

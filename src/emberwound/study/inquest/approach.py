@@ -7,13 +7,12 @@ from typing import TYPE_CHECKING, NamedTuple
 
 import numpy as np
 
-from emberwound.bout.views.body import stance_of
-from emberwound.bout.views.parts import solid_in_space
-from emberwound.plan.solids import Solid, hurtbox_solids
-from emberwound.study.shapes import distance, places
+from emberwound.bout.views.body import hurtboxes_of, stance_of
+from emberwound.plan.solids import Solid, distance
+from emberwound.plan.stances import hurtbox_solids
 
 if TYPE_CHECKING:
-    from collections.abc import Iterable, Sequence
+    from collections.abc import Sequence
 
     from numpy.typing import NDArray
 
@@ -76,23 +75,15 @@ class Moment(NamedTuple):
     off: dict[tuple[str, str], Solid]
 
 
-def hurtboxes_of(plan: Plan, bodies: Iterable[BodyView], besides: str) -> dict[tuple[str, str], Solid]:
-    """The hurtboxes of all bodies but one seat's, by seat and name."""
-    return {
-        (body.seat, name): solid_in_space(plan, solid)
-        for body in bodies
-        if body.seat != besides
-        for name, solid in body.hurtboxes.items()
-    }
-
-
 def moment(plan: Plan, view: View, besides: str, touching: Sequence[Solid]) -> Moment:
     """What is to be measured between two ticks."""
     bodies = [*view.bodies, *view.props]
-    own = [solid_in_space(plan, each) for body in bodies if body.seat == besides for each in body.hurtboxes.values()]
+    solids = {(body.seat, name): solid for body in bodies for name, solid in hurtboxes_of(body).items()}
+    own = tuple(solid for (seat, _), solid in solids.items() if seat == besides)
+    others = {key: solid for key, solid in solids.items() if key[0] != besides}
     headings = {body.seat: body.heading for body in bodies}
     off = {key: solid for body in view.bodies if body.seat != besides for key, solid in _turned_off(plan, body).items()}
-    return Moment(view.time, tuple(touching), hurtboxes_of(plan, bodies, besides), headings, tuple(own), off)
+    return Moment(view.time, tuple(touching), others, headings, own, off)
 
 
 def _turned_off(plan: Plan, body: BodyView) -> dict[tuple[str, str], Solid]:
@@ -117,8 +108,7 @@ def first_through(moments: Sequence[Moment]) -> tuple[str, str, float] | None:
 
 def ball(place: Sequence[float] | Array, radius: float) -> Solid:
     """A sphere."""
-    at = np.asarray(place, float)
-    return Solid("capsule", at, at, radius)
+    return Solid.capsule(place, place, radius)
 
 
 def nearest(moments: Sequence[Moment]) -> list[Near]:
@@ -154,7 +144,7 @@ def _between(at: Moment, later: Moment, seat: str) -> Near | None:
 
 def _gaps(start: Solid, end: Solid, first: Solid, last: Solid, shares: Array) -> tuple[Array, Array, Array]:
     """How far apart two moving shapes are at shares of the time, the nearest places on the first, the ways there."""
-    if all(each.shape == "capsule" for each in (start, end, first, last)):
+    if all(each.name == "capsule" for each in (start, end, first, last)):
         across = shares[:, None]
         ways = [
             one + across * (two - one)
@@ -163,7 +153,7 @@ def _gaps(start: Solid, end: Solid, first: Solid, last: Solid, shares: Array) ->
         on_first, on_second = _nearest_of_axes(*ways)
         asides = on_first - on_second
         return np.linalg.norm(asides, axis=1) - start.radius - first.radius, on_first, asides
-    told = [_gap(_moved(start, end, float(share)), _moved(first, last, float(share))) for share in shares]
+    told = [_gap(start.on_the_way(end, float(share)), first.on_the_way(last, float(share))) for share in shares]
     return (
         np.array([each[0] for each in told]),
         np.array([each[1] for each in told]),
@@ -185,32 +175,11 @@ def _nearest_of_axes(a: Array, b: Array, c: Array, d: Array) -> tuple[Array, Arr
     return a + s[:, None] * one, c + t[:, None] * two
 
 
-def _moved(start: Solid, end: Solid, share: float) -> Solid:
-    if start.shape != "capsule" or end.shape != "capsule":
-        return start._replace(a=start.a + share * (end.a - start.a))
-    return start._replace(a=start.a + share * (end.a - start.a), b=start.b + share * (end.b - start.b))
-
-
 def _gap(touching: Solid, hurtbox: Solid) -> tuple[float, Array, Array]:
     """How far two shapes are apart, the place on the first that is nearest, and the way there from the second."""
     best, where = inf, touching.a
-    points, radius = places(touching)
-    for point in points:
+    for point in touching.places():
         far = distance(point, hurtbox)
         if far < best:
             best, where = far, point
-    return best - radius, where, where - _foot(where, hurtbox)
-
-
-def _foot(point: Array, solid: Solid) -> Array:
-    """The place in the middle of a shape that is nearest to a point: on a capsule's axis, in a box."""
-    if solid.shape == "capsule":
-        way = solid.b - solid.a
-        length = float(way @ way)
-        share = 0.0 if length == 0.0 else min(max(float((point - solid.a) @ way) / length, 0.0), 1.0)
-        foot: Array = solid.a + share * way
-        return foot
-    axes = np.eye(3) if solid.axes is None else solid.axes
-    inside = np.clip(axes @ (point - solid.a), -solid.b, solid.b)
-    placed: Array = solid.a + inside @ axes
-    return placed
+    return best - touching.radius, where, where - hurtbox.foot(where)

@@ -4,11 +4,12 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, Any, NamedTuple
 
-from emberwound.bout.views.parts import solid_in_space
+from emberwound.bout.views.body import hurtboxes_of
+from emberwound.bout.views.frame import area_solids_of
+from emberwound.plan.solids import gap
 from emberwound.study.inquest.answer import Answer, Cause, lines_of, seat_key
 from emberwound.study.inquest.attempts import about_attempts
 from emberwound.study.inquest.outcomes import hitter_key, outcome
-from emberwound.study.shapes import gap
 from emberwound.vocabulary.errors import ChronicleError
 from emberwound.vocabulary.events import (
     AttackBegan,
@@ -65,9 +66,9 @@ def _scan(
         body = next((each for each in view.bodies if each.seat == seat), None)
         if body is None:
             continue
-        parts = [solid_in_space(case.plan, each) for each in body.hurtboxes.values()]
+        parts = list(hurtboxes_of(body).values())
         for name, number in places.items():
-            area = solid_in_space(case.plan, view.areas[number].solid)
+            area = area_solids_of(view)[number]
             far = max(min(gap(part, area) for part in parts), 0.0)
             if name in best and far >= (best[name].cause.gap or 0.0) - NEAR_GRAIN:
                 continue

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Any
 
 import numpy as np
 
-from emberwound.bout.views.parts import solid_in_space
+from emberwound.bout.views.body import hitboxes_of
 from emberwound.study.inquest.answer import (
     Answer,
     Cause,
@@ -225,7 +225,7 @@ def sweep(case: Case, began: AttackBegan) -> tuple[list[Moment], list[PassedOver
         body = next((each for each in view.bodies if each.seat == owner), None)
         if body is None or play.bout.over:
             break
-        boxes = [solid_in_space(case.plan, each) for each in body.hitboxes.values()]
+        boxes = list(hitboxes_of(body).values())
         if boxes:
             moments.append(moment(case.plan, view, owner, boxes))
         elif moments or began.attack not in body.states:
@@ -269,7 +269,7 @@ def behind_of(began: AttackBegan, near: Near, moments: list[Moment]) -> str:
     heading = at.headings.get(began.seat or "")
     if heading is None or not at.own:
         return ""
-    middle = np.mean([(each.a + each.b) / 2.0 if each.shape == "capsule" else each.a for each in at.own], axis=0)
+    middle = np.mean([each.middle for each in at.own], axis=0)
     ahead = np.array([*heading, 0.0])
     theirs = near.place - near.aside
     if float((theirs - middle) @ ahead) < 0.0:

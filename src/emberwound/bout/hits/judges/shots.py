@@ -13,7 +13,7 @@ from emberwound.bout.hits.shots_met import MetShot, burst, hurt
 from emberwound.bout.state.layout import Count, SeatMark, mark_of, number_of
 from emberwound.bout.state.pending import Contact, Hit, PendingBlast, QueuedContact
 from emberwound.geometry.layout import ArenaBound, FoundColumn, FoundMark, Met, ShapeMark, ShotColumn, ShotMark
-from emberwound.geometry.pose import skin_normal
+from emberwound.geometry.shape import skin_normal
 from emberwound.vocabulary.events import Bounced, ShotEnded
 from emberwound.vocabulary.limits import SHOT_LAYER
 from emberwound.vocabulary.reasons import Reason

@@ -12,7 +12,7 @@ from emberwound.bout.state import queries
 from emberwound.bout.state.layout import Count, SeatMark, mark_of, number_of
 from emberwound.bout.state.pairs import TOLD
 from emberwound.bout.state.pending import Contact, Hit, QueuedContact, Reached, Swing
-from emberwound.geometry.layout import BodyColumn, BodyMark, ShapeColumn, ShapeMark, VolumeMark, VolumeShape
+from emberwound.geometry.layout import BodyColumn, BodyMark, ShapeColumn, ShapeKind, ShapeMark, VolumeMark
 from emberwound.vocabulary.clock import CLOSE, exact_ticks, on_grid
 from emberwound.vocabulary.events import StrikeBlocked
 
@@ -277,7 +277,7 @@ def _goes_on_in(world: World, again: NDArray[np.float64], seat: int, place: int,
 def _source(world: World, touch: VolumeContact) -> Vector:
     """Where a hazard's wound comes from: its centre, or straight out of what lies beyond a plane."""
     volumes, column = world.block.volumes, touch.volume
-    if world.block.volume_marks[VolumeMark.SHAPE, column] == VolumeShape.HALF_SPACE:
+    if volumes[ShapeColumn.KIND, column] == ShapeKind.HALF_SPACE:
         x, y, z = (
             a + b
             for a, b in zip(

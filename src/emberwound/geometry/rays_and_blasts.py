@@ -1,13 +1,14 @@
-"""Rays: what a straight line touches at one instant, and where it ends."""
+"""What a ray or a blast reaches at one instant, and where a ray ends."""
 
 from __future__ import annotations
 
 from math import inf
 from typing import TYPE_CHECKING
 
-from emberwound.geometry.flight_segments import touch_shape
 from emberwound.geometry.jit import kernel
-from emberwound.geometry.layout import ArenaBound, Layer, Met, ShapeColumn, ShapeMark
+from emberwound.geometry.layout import ArenaBound, Layer, Met, ReachedColumn, Refusal, ShapeColumn, ShapeMark
+from emberwound.geometry.neighbours import refusal
+from emberwound.geometry.shape import nearest_of, touch_shape
 from emberwound.geometry.sweep import MISS
 
 if TYPE_CHECKING:
@@ -41,7 +42,6 @@ def ray_touches(
                 0.0,
                 shapes,
                 shape,
-                shape_marks[ShapeMark.IS_BOX, shape],
             )
 
 
@@ -70,3 +70,37 @@ def ray_limit(
         if down <= share:
             share, what = down, Met.FLOOR
     return share, what
+
+
+@kernel
+def reach_shapes(
+    place: tuple[float, float, float],
+    share: float,
+    radius: float,
+    shapes: NDArray[np.float64],
+    shape_marks: NDArray[np.int64],
+    whose: tuple[int, int, int, int],
+    count: int,
+    reached: NDArray[np.float64],
+) -> int:
+    """Fill `reached` (4, shapes) with how far each of the first `count` shapes is, and where it is nearest; how many.
+
+    The shapes are taken where they are at a fraction of the tick. inf stands for what is further than `radius` or not
+    touched: `whose` is (owner, team, layers, options), as of segments. Inside is 0.
+    """
+    owner, team, layers, options = whose
+    found = 0
+    for shape in range(count):
+        reached[ReachedColumn.GAP, shape] = inf
+        if refusal(layers, options, owner, team, shape_marks, shape) != Refusal.NONE:
+            continue
+        gap, x, y, z = nearest_of(place, share, shapes, shape)
+        if gap <= radius:
+            reached[ReachedColumn.GAP, shape] = gap
+            (
+                reached[ReachedColumn.X, shape],
+                reached[ReachedColumn.X + 1, shape],
+                reached[ReachedColumn.X + 2, shape],
+            ) = x, y, z
+            found += 1
+    return found
