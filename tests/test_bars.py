@@ -379,3 +379,24 @@ def test_fields_of_texts_have_short_formats(text: str, seen: str, place: str, sa
     with pytest.raises(ew.RulebookError, match=re.escape(seen)) as raised:
         saltglass.edit(change)
     assert "give a short format such as {value:g}" in str(raised.value)
+
+
+@pytest.mark.parametrize("style", ["bar", "pips", "ring", "number"])
+def test_what_is_painted_stays_in_its_rectangle_and_fills_what_is_shown(style: str) -> None:
+    step = {"bar": "segment = 10", "pips": "step = 10"}.get(style, "")
+    bout, x, _ = forge(f'style = "{style}"\nhalf_life = 0.3\n{step}')
+    x.order(press="jab")
+    steps(bout, 2)
+    view = bar(bout, "y")
+    left, bottom, width, height = view.rect
+    filled = 0.0
+    for shape in view.shapes:
+        low, base, wide, tall = shape.rect
+        assert left - 1e-9 <= low and low + wide <= left + width + 1e-9 and (base, tall) == (bottom, height)
+        filled += shape.share * (shape.colour == view.colour) * (1 if style != "pips" else 1 / len(view.pips))
+    assert {shape.sort for shape in view.shapes} == {{"number": "text", "ring": "arc"}.get(style, "rect")}
+    assert (
+        any(shape.text == view.text for shape in view.shapes)
+        if style == "number"
+        else filled == pytest.approx(view.shown)
+    )

@@ -356,13 +356,16 @@ def test_bars_are_drawn_true_against_shown_and_as_they_hang(saltglass: ew.Rulebo
     chronicle = ew.run(saltglass, "passage")
     sheet = draw_bars(chronicle, "amber", between=(7, 13), ticks=[440, 605])
     life, pane, strip = sheet.axes
-    assert (life.get_title(loc="left"), pane.get_title(loc="left")) == ("life: health as a bar", "pane: glass as a bar")
+    assert (life.get_title(loc="left"), pane.get_title(loc="left")) == (
+        "life: health (style bar)",
+        "pane: glass (style bar)",
+    )
     true, shown = (np.asarray(line.get_ydata()) for line in pane.get_lines()[:2])
     after = 449
     assert true[after] == pytest.approx(0.6) and true[after] <= shown[after] < true[after] + 0.1
     assert life.get_xlim() == (7, 13)
     assert [text for text in texts(strip) if "s" in text] == ["a   7.33 s", "b   10.08 s"]
-    frames = [patch for patch in strip.patches if isinstance(patch, Rectangle) and not patch.get_fill()]
+    frames = [patch for patch in strip.patches if not patch.get_fill()]
     assert len(frames) == 3, "a full pane is not drawn; after the vent both are"
 
 

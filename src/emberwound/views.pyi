@@ -1,3 +1,4 @@
+from emberwound.bout.views.bars import BarShape as BarShape
 from emberwound.bout.views.bars import BarView as BarView
 from emberwound.bout.views.body import BodyView as BodyView
 from emberwound.bout.views.camera import Camera as Camera
@@ -13,3 +14,4 @@ from emberwound.bout.views.parts import ShotView as ShotView
 from emberwound.bout.views.parts import SolidView as SolidView
 from emberwound.combat.pools import eased as eased
 from emberwound.combat.pools import half_life_from_share as half_life_from_share
+from emberwound.plan.solids import ShapeName as ShapeName

@@ -6,7 +6,7 @@ from math import cos, pi, sin
 from typing import TYPE_CHECKING
 
 import numpy as np
-from matplotlib.patches import Polygon, Rectangle
+from matplotlib.patches import Polygon
 
 from emberwound.chronicle.bars import bars_of, vital_max
 from emberwound.draw.palette import EMBER, INK, PAPER, SOFT_INK, seat_look
@@ -22,7 +22,7 @@ if TYPE_CHECKING:
     from matplotlib.axes import Axes
     from matplotlib.figure import Figure
 
-    from emberwound.bout.views.bars import BarView
+    from emberwound.bout.views.bars import BarShape, BarView
     from emberwound.chronicle import Chronicle
     from emberwound.chronicle.bars import BarHistory
 
@@ -143,7 +143,6 @@ def _marks(chronicle: Chronicle, axes: Axes, seat: str, colour: str, start: floa
             axes.plot([event.time] * 2, rise, marker="^", markersize=8, markevery=[0], color=colour, linewidth=0.8)
 
 
-STYLES = {"bar": "a bar", "pips": "pips", "number": "a number", "ring": "a ring"}
 HATCHES = {"solid": "", "striped": "////", "dotted": "....", "crossed": "xxxx"}
 MOMENTS = 8
 SOON = 0.12
@@ -225,7 +224,7 @@ def draw_bar_history(watched: BarHistory, bar: str, axes: Axes, moments: Sequenc
     axes.set_ylim(-0.12, 1.2)
     axes.set_xlim(*between)
     key = "╌ true   ━ shown   ▒ trail   ▂ hidden   a b c the moments below"
-    dress(axes, f"{bar}: {known.pool} as {STYLES[known.style]}", "time (s)", "share", key)
+    dress(axes, f"{bar}: {known.pool} (style {known.style})", "time (s)", "share", key)
     return leave_out_of_layout(axes)
 
 
@@ -252,48 +251,30 @@ def draw_strip(watched: BarHistory, axes: Axes, moments: Sequence[int]) -> Axes:
 
 
 def draw_bar(axes: Axes, view: BarView, across: float) -> None:
-    """One bar as it is shown."""
-    left, bottom, width, height = view.rect
-    left += across
-    if view.style == "number":
-        axes.annotate(
-            view.text, (across, bottom + height / 2), ha="center", va="center", color=view.colour, fontsize=11
-        )
-        return
-    if view.style == "ring":
-        _draw_ring(axes, view, across)
-        return
-    if view.style == "pips":
-        size = width / max(len(view.pips), 1)
-        for number, fill in enumerate(view.pips):
-            _frame(axes, view, left + number * size, bottom, size * 0.86, height, fill)
-        return
-    axes.add_patch(Rectangle((left, bottom), width * view.trail, height, facecolor=SOFT_INK, alpha=0.45, linewidth=0))
-    _frame(axes, view, left, bottom, width, height, view.shown)
-    for share in view.segments:
-        axes.plot([left + share * width] * 2, [bottom, bottom + height], color=PAPER, linewidth=1.2)
+    """One bar as it is shown, its shapes one over the other."""
+    for shape in view.shapes:
+        left, bottom, width, height = shape.rect
+        left += across
+        if shape.sort == "text":
+            middle = (left + width / 2, bottom + height / 2)
+            axes.annotate(shape.text, middle, ha="center", va="center", color=shape.colour, fontsize=11)
+            continue
+        whole, filled = (_outline_of(shape, left, bottom, share) for share in (1.0, shape.share))
+        if shape.share > 0.0:
+            axes.add_patch(Polygon(filled, facecolor=shape.colour, alpha=shape.opacity, hatch=HATCHES[shape.pattern],
+                                   edgecolor=PAPER, linewidth=0))  # fmt: skip
+        if shape.outline:
+            axes.add_patch(Polygon(whole, fill=False, edgecolor=shape.outline, linewidth=1.0))
 
 
-def _frame(axes: Axes, view: BarView, left: float, bottom: float, width: float, height: float, fill: float) -> None:
-    axes.add_patch(
-        Rectangle((left, bottom), width * fill, height, facecolor=view.colour, hatch=HATCHES[view.pattern],
-                  edgecolor=PAPER, linewidth=0)
-    )  # fmt: skip
-    axes.add_patch(Rectangle((left, bottom), width, height, fill=False, edgecolor=view.outline_colour, linewidth=1.0))
-
-
-def _draw_ring(axes: Axes, view: BarView, across: float) -> None:
-    """A ring that is full all round, and empties against the clock from the top."""
-    _, bottom, width, height = view.rect
+def _outline_of(shape: BarShape, left: float, bottom: float, share: float) -> np.ndarray:
+    """The corners (k, 2) of a rectangle, or the rim of a ring, filled up to a share."""
+    _, _, width, height = shape.rect
+    if shape.sort == "rect":
+        right, top = left + width * share, bottom + height
+        return np.array([(left, bottom), (right, bottom), (right, top), (left, top)])
     outer, inner = min(width, height) / 2.0, min(width, height) / 3.4
-
-    def arc(share: float) -> np.ndarray:
-        angles = pi / 2 - 2.0 * pi * share * np.linspace(0.0, 1.0, TURN)
-        way = [(cos(angle), sin(angle)) for angle in angles]
-        rim = [(outer * x, outer * y) for x, y in way] + [(inner * x, inner * y) for x, y in reversed(way)]
-        middle = np.array([across, bottom + height / 2])
-        return np.asarray(np.array(rim) + middle)
-
-    axes.add_patch(Polygon(arc(view.shown), facecolor=view.colour, hatch=HATCHES[view.pattern], edgecolor=PAPER,
-                           linewidth=0))  # fmt: skip
-    axes.add_patch(Polygon(arc(1.0), fill=False, edgecolor=view.outline_colour, linewidth=1.0))
+    angles = pi / 2 - 2.0 * pi * share * np.linspace(0.0, 1.0, TURN)
+    way = [(cos(angle), sin(angle)) for angle in angles]
+    rim = [(outer * x, outer * y) for x, y in way] + [(inner * x, inner * y) for x, y in reversed(way)]
+    return np.asarray(np.array(rim) + np.array([left + width / 2, bottom + height / 2]))

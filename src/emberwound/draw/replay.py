@@ -91,7 +91,8 @@ def _bars(chronicle: Chronicle, plan: Plan, bars: list[Json]) -> list[Json]:
         for bar in bars:
             fighter = plan.fighter(fighter_at(chronicle.events, bar["seat"], bar["first"]) or "")
             if fighter is not None:
-                bar["rect"][1] -= fighter.height - fighter.radius
+                for shape in bar["shapes"]:
+                    shape[1][1] -= fighter.height - fighter.radius
     return bars
 
 

@@ -137,11 +137,28 @@ class ReplayWatcher:
         there = {(view.seat, view.bar, view.rect): view for view in sorted(views, key=lambda view: view.alive)}
         for key, view in there.items():
             entry = self._bars.setdefault(key, _bar(view, state))
-            pips = [round(pip, 2) for pip in view.pips]
-            shown = [round(view.shown, DIGITS), round(view.trail, DIGITS), view.colour, view.pattern, view.text, pips]
-            note(entry["changes"], state, shown if view.visible else None)
+            note(entry["changes"], state, self._painted(entry, view) or None)
         for key in self._bars.keys() - there.keys():
             note(self._bars[key]["changes"], state, None)
+
+    @staticmethod
+    def _painted(entry: dict[str, Json], view: BarView) -> list[Json]:
+        """What is painted of a bar: of each shape the index of how it looks, then how far it is filled."""
+        told: list[Json] = []
+        for shape in view.shapes:
+            looks = [
+                shape.sort,
+                rounded(shape.rect),
+                shape.colour,
+                shape.pattern,
+                shape.opacity,
+                shape.outline,
+                shape.text,
+            ]
+            if looks not in entry["shapes"]:
+                entry["shapes"].append(looks)
+            told += [entry["shapes"].index(looks), round(shape.share, DIGITS)]
+        return told
 
     def bars(self) -> list[Json]:
         """The bars of all seats, each with what it showed from when on."""
@@ -156,11 +173,8 @@ class ReplayWatcher:
 def _bar(view: BarView, state: int) -> dict[str, Json]:
     return {
         "seat": view.seat,
-        "style": view.style,
         "first": state,
-        "rect": rounded(view.rect),
-        "segments": rounded(view.segments),
-        "outline": view.outline_colour,
+        "shapes": [],
         "changes": [],
     }
 

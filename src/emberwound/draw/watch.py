@@ -127,16 +127,27 @@ def _bars(seat: Seat, views: Sequence[BarView]) -> Text:
     return Text("  ").join([_cells(view) for view in views])
 
 
+SEEN = 0.005
+"""A share above this shows at least one cell."""
+
+
 def _cells(view: BarView) -> Text:
     """A bar in letters: what is shown, what is lost of late, what is gone."""
-    if view.style in ("pips", "number"):
+    if view.text:
         return Text(view.text, style=view.colour)
-    if view.style == "ring":
+    if any(shape.sort == "arc" for shape in view.shapes):
         return Text(f"{view.pool} {view.shown:.0%}", style=view.colour)
-    full = max(round(view.shown * CELLS), 1) if view.shown > 0.005 else 0
-    lost = max(round(view.trail * CELLS) - full, 0)
-    body = Text(PATTERNS[view.pattern] * full, style=view.colour)
-    return body + Text("░" * lost + "·" * (CELLS - full - lost), style="dim") + Text(f" {view.value:.3g}")
+    cells = ["·"] * CELLS
+    left, _, width, _ = view.rect
+    for shape in (each for each in view.shapes if each.sort == "rect"):
+        begins = (shape.rect[0] - left) / width
+        ends = round((begins + shape.share * shape.rect[2] / width) * CELLS)
+        ends = max(ends, 1) if shape.share > SEEN and shape.opacity == 1.0 else ends
+        sign = "░" if shape.opacity < 1.0 else PATTERNS[shape.pattern]
+        cells[round(begins * CELLS) : ends] = [sign] * (ends - round(begins * CELLS))
+    row = Text("".join(cells), style=view.colour)
+    row.highlight_regex("[░·]+", "dim")
+    return row + Text(f" {view.value:.3g}")
 
 
 def _does(seat: Seat) -> str:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, fields
 from itertools import chain, repeat
 from math import ceil
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Literal
 
 import msgspec
 import numpy as np
@@ -25,6 +25,38 @@ if TYPE_CHECKING:
 
     Reals = NDArray[np.float64]
     Wholes = NDArray[np.int64]
+
+
+LOST, PAPER = "#6d7780", "#fbfaf6"
+"""The colours of what was lost of late, and of the lines between segments."""
+
+FULL = 0.86
+"""The share of its room that a pip fills."""
+
+
+class BarShape(msgspec.Struct, frozen=True, kw_only=True, gc=False):
+    """A part of a bar as it is to be painted, in its order: whoever paints needs to know of no style.
+
+    A "rect" is filled from its left, an "arc" is a ring in the middle of its rectangle, filled from the top with the
+    clock, both up to `share`; a "text" is written in the middle.
+    """
+
+    sort: Literal["rect", "arc", "text"]
+    """What it is."""
+    rect: tuple[float, float, float, float]
+    """(left, bottom, width, height) seen from the body's feet, across and up."""
+    colour: str
+    """Colour of what is filled or written, as "#rrggbb"."""
+    share: float = 1.0
+    """How far it is filled, from 0 to 1."""
+    pattern: str = "solid"
+    """Pattern of what is filled."""
+    opacity: float = 1.0
+    """How strong its colour is, from 0 to 1."""
+    outline: str = ""
+    """Colour of the line round all of it; "" is none."""
+    text: str = ""
+    """What is written."""
 
 
 class BarView(msgspec.Struct, frozen=True, gc=False):
@@ -75,6 +107,52 @@ class BarView(msgspec.Struct, frozen=True, gc=False):
     """Colour of its outline, as "#rrggbb"."""
     alive: bool
     """Whether its body lives."""
+
+    @property
+    def shapes(self) -> tuple[BarShape, ...]:
+        """What is painted of it, in order: rectangles, arcs and text; nothing while it is not to be shown."""
+        return STYLES[self.style](self) if self.visible else ()
+
+
+def _strip(bar: BarView) -> tuple[BarShape, ...]:
+    left, bottom, width, height = bar.rect
+    line = 0.15 * height
+    lines = [(left + share * width - line / 2.0, bottom, line, height) for share in bar.segments]
+    return (
+        BarShape(sort="rect", rect=bar.rect, colour=LOST, share=bar.trail, opacity=0.45),
+        BarShape(sort="rect", rect=bar.rect, colour=bar.colour, share=bar.shown, pattern=bar.pattern),
+        *(BarShape(sort="rect", rect=each, colour=PAPER) for each in lines),
+        BarShape(sort="rect", rect=bar.rect, colour=bar.colour, share=0.0, outline=bar.outline_colour),
+    )
+
+
+def _row_of_pips(bar: BarView) -> tuple[BarShape, ...]:
+    left, bottom, width, height = bar.rect
+    room = width / max(len(bar.pips), 1)
+    return tuple(
+        BarShape(
+            sort="rect", rect=(left + index * room, bottom, FULL * room, height), colour=bar.colour, share=share,
+            pattern=bar.pattern, outline=bar.outline_colour,
+        )
+        for index, share in enumerate(bar.pips)
+    )  # fmt: skip
+
+
+def _figure(bar: BarView) -> tuple[BarShape, ...]:
+    return (BarShape(sort="text", rect=bar.rect, colour=bar.colour, text=bar.text),)
+
+
+def _ring(bar: BarView) -> tuple[BarShape, ...]:
+    return (
+        BarShape(
+            sort="arc", rect=bar.rect, colour=bar.colour, share=bar.shown, pattern=bar.pattern,
+            outline=bar.outline_colour,
+        ),
+    )  # fmt: skip
+
+
+STYLES = {"bar": _strip, "pips": _row_of_pips, "number": _figure, "ring": _ring}
+"""What is painted of a bar of each style."""
 
 
 ROUNDING = 1e-9
