@@ -111,8 +111,10 @@ class AreaLook(NamedTuple):
 
 def areas_of(plan: Plan) -> list[AreaLook]:
     """The look of each hazard, checkpoint and pickup, in the order of their outlines."""
-    hazards = [AreaLook("fatal" if hazard.fatal else "hazard", hazard.name, hazard.colour) for hazard in plan.hazards]
-    checkpoints = [AreaLook("checkpoint", f"{each.order} {each.name}", CAIRN) for each in plan.checkpoints]
+    hazards = [
+        AreaLook("fatal" if hazard.table.fatal else "hazard", hazard.name, hazard.colour) for hazard in plan.hazards
+    ]
+    checkpoints = [AreaLook("checkpoint", f"{each.table.order} {each.name}", CAIRN) for each in plan.checkpoints]
     return [*hazards, *checkpoints, *(AreaLook("pickup", each.name, PEARL) for each in plan.pickups)]
 
 

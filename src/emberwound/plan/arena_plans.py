@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING
 if TYPE_CHECKING:
     from emberwound.plan.attack_plans import HitPlan
     from emberwound.plan.space import Vector
+    from emberwound.rulebook.models import Checkpoint, Hazard, Pickup
     from emberwound.vocabulary.orders import Facing
 
 
@@ -20,23 +21,19 @@ class HazardPlan:
 
     name: str
     hit: HitPlan
+    table: Hazard
     rehit: float
     leaves: float
-    fatal: bool
     colour: str
 
 
 @dataclass(frozen=True, slots=True)
 class CheckpointPlan:
-    """Where seats that touched it respawn: how far it is, the place and heading, and the pools it fills."""
+    """Where seats that touched it respawn: its table, and the place in space."""
 
     name: str
-    order: int
+    table: Checkpoint
     respawn_at: Vector
-    facing: Facing
-    refill: frozenset[str]
-    whole_team: bool
-    teams: frozenset[str]
 
 
 @dataclass(frozen=True, slots=True)
@@ -47,12 +44,10 @@ class PickupPlan:
     """
 
     name: str
-    gives: dict[str, float]
+    table: Pickup
     counts: dict[int, float]
-    lives: int
     return_ticks: float | None
     leaves: float
-    teams: frozenset[str]
 
 
 @dataclass(frozen=True, slots=True)

@@ -11,6 +11,7 @@ if TYPE_CHECKING:
     from emberwound.combat.push import PushTerms
     from emberwound.combat.terms import WoundTerms
     from emberwound.plan.space import Vector
+    from emberwound.rulebook.models import Affliction, Attack, Blast, Launch, Shot
 
 
 Action = Literal["close", "bare", "show", "lunge", "shield", "hide", "open", "release", "coast", "end"]
@@ -43,16 +44,13 @@ class LaunchPlan:
     walls if it does not pass them.
     """
 
+    table: Launch
     joint: int
     muzzle: Vector
     turns: bool
-    by_facing: bool
-    at_foe: bool
     lift: float
     spread: float
-    count: int
     fan: float
-    pierce: int
     layers: int
 
 
@@ -68,11 +66,8 @@ class HomingPlan:
 class ShotPlan:
     """A shot as it leaves; a range of 0 is none, and so is a health of 0: it cannot be destroyed."""
 
-    radius: float
-    speed: float
-    velocity_share: float
+    table: Shot
     gravity: float
-    drag: float
     life_ticks: int
     range: float
     restitution: float
@@ -171,13 +166,11 @@ class CancelWindowPlan:
 
 @dataclass(frozen=True, slots=True)
 class BlastPlan:
-    """What hurts all within a radius of a place; `hits_direct_victim` says that whom its shot hit is not left out."""
+    """What hurts all within a radius of a place."""
 
     name: str
-    radius: float
+    table: Blast
     hit: HitPlan
-    hits_direct_victim: bool
-    walls_block: bool
 
 
 @dataclass(frozen=True, slots=True)
@@ -187,21 +180,19 @@ class AttackPlan:
     Times are whole numbers of 1 / `denominator` ticks from the start of the attack, so that nothing is rounded before
     it is known when it started: `stages` in their order, `first` the first release or hitbox, `period` from one held
     repeat to the next. `release_ticks`, `whole_ticks` and `cooldown_ticks` are rounded up, for a start on a tick.
-    `blast` is the number of one, or -1; it goes off on these of its shots' ends or, `blast_at` a place from a joint or
-    -1, at its releases. `hides` are the hurtboxes that its stages hide, by their index.
-    `repeats` says that holding it repeats it.
+    `table` is the attack as the book has it: what needs no conversion is read there. `blast` is the index of one, or
+    -1; `blast_at` is a place from a joint or -1. `hides` are the hurtboxes that its stages hide, by their index.
     """
 
     name: str
+    table: Attack
     hit: HitPlan
     launch: LaunchPlan | None
     shot: ShotPlan | None
     ray_range: float
     strike: StrikePlan | None
     grab: GrabPlan | None
-    throws: bool
     blast: int
-    blast_on: frozenset[str]
     blast_at: tuple[int, Vector] | None
     denominator: int
     stages: tuple[Stage, ...]
@@ -210,15 +201,11 @@ class AttackPlan:
     release_ticks: int
     whole_ticks: int
     cooldown_ticks: int
-    repeats: bool
-    states: frozenset[str]
     cost: tuple[tuple[int, float], ...]
     charge: ChargeUpPlan | None
     lunge: Vector
     pose: int
     pose_last: int
-    withstands_severity: int
-    interrupted_by: frozenset[str]
     cancel_windows: tuple[CancelWindowPlan, ...]
     hides: tuple[int, ...]
 
@@ -257,9 +244,4 @@ class AfflictionPlan:
     hit: HitPlan
     every: Fraction | None
     lasts: Fraction
-    stacking: str
-    max_stacks: int
-    cured_by: frozenset[str]
-    speed_share: float
-    damage_taken_share: float
-    disables_guard: bool
+    table: Affliction

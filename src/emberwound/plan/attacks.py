@@ -97,15 +97,14 @@ class AttackMaker:
         boxes = list(fighter.hurtboxes)
         return AttackPlan(
             name=name,
+            table=attack,
             hit=self.hit(attack, wound_terms(attack)),
             launch=self.launch(attack.shot or attack.ray, attack, fighter),
             shot=self.shot(attack.shot),
             ray_range=attack.ray.range if attack.ray else 0.0,
             strike=self.strike(attack, fighter, stretches, parts),
             grab=self.grab(attack, fighter),
-            throws=attack.throw,
             blast=list(self.book.blasts).index(attack.blast) if attack.blast else -1,
-            blast_on=frozenset(attack.blast_on),
             blast_at=joint_and_offset(fighter, attack.blast_at, self.space) if attack.blast_at is not None else None,
             denominator=parts,
             stages=tuple(
@@ -117,15 +116,11 @@ class AttackMaker:
             release_ticks=ticks_in(timeline.first, rate),
             whole_ticks=whole_ticks,
             cooldown_ticks=ticks_in(timeline.cooldown, rate),
-            repeats=attack.when_held == "repeat",
-            states=frozenset(attack.allowed_while),
             cost=tuple((pools.index(pool), points) for pool, points in attack.cost.items()),
             charge=self.charge(attack.charge),
             lunge=self.lunge(attack),
             pose=pose,
             pose_last=pose_last,
-            withstands_severity=attack.withstands_severity,
-            interrupted_by=frozenset(attack.interrupted_by),
             cancel_windows=tuple(
                 CancelWindowPlan(
                     fighter.all_attacks.index(press), fighter.all_attacks.index(slot), part(begins), part(ends), follows
@@ -174,10 +169,8 @@ class AttackMaker:
         """The plan of a blast."""
         return BlastPlan(
             name=name,
-            radius=blast.radius,
+            table=blast,
             hit=self.hit(blast, blast_terms(blast)),
-            hits_direct_victim=blast.hits_direct_victim,
-            walls_block=blast.on_wall == "block",
         )
 
     def hit(self, options: HitOptions, wound: WoundTerms) -> HitPlan:
@@ -228,16 +221,13 @@ class AttackMaker:
         if launch.on_wall != "pass":  # type: ignore[attr-defined]
             layers |= Layer.WALL
         return LaunchPlan(
+            table=launch,
             joint=joint,
             muzzle=muzzle,
             turns=held is not None and held.turns,
-            by_facing=launch.direction == "facing",
-            at_foe=launch.direction == "foe",
             lift=radians(launch.lift_deg) if self.space.has_heights else 0.0,
             spread=radians(launch.spread_deg),
-            count=launch.count,
             fan=radians(launch.fan_deg),
-            pierce=launch.pierce,
             layers=layers,
         )
 
@@ -247,11 +237,8 @@ class AttackMaker:
             return None
         gravity = self.arena.gravity if self.space.has_heights else 0.0
         return ShotPlan(
-            radius=shot.radius,
-            speed=shot.speed,
-            velocity_share=shot.velocity_share,
+            table=shot,
             gravity=shot.gravity_share * gravity,
-            drag=shot.drag,
             life_ticks=self.times.ticks(shot.life),
             range=shot.range or 0.0,
             restitution=shot.bounce.restitution if shot.bounce else 0.0,

@@ -154,7 +154,7 @@ class _Compiler:
             most_hurtboxes=most,
             most_pools=max((1, *(len(each.stats.pools) for each in fighters))),
             most_attacks=max((len(each.attacks) for each in fighters), default=0),
-            most_pierced=max((each.pierce for each in launches), default=0),
+            most_pierced=max((each.table.pierce for each in launches), default=0),
             most_ragdoll_points=max((len(each.ragdoll.names) for each in fighters if each.ragdoll), default=0),
             most_bars=max((len(each.bars) for each in fighters), default=0),
             most_reactions=max((len(each.reactions) for each in fighters), default=0),
@@ -167,6 +167,7 @@ class _Compiler:
         return FighterPlan(
             id=index,
             name=name,
+            table=fighter,
             is_prop=name in self.book.props,
             route=route_of(fighter),
             stats=stats_of(fighter, self.book.settings.frame_rate),
@@ -178,15 +179,12 @@ class _Compiler:
             attacks=tuple(self.attacks.attack(each, fighter) for each in fighter.all_attacks),
             first_attacks=(1 << len(fighter.attacks)) - 1,
             stages=stage_plans(fighter),
-            speed=fighter.speed,
-            weight=fighter.weight,
             radius=fighter.body.radius,
             height=fighter.body.height,
             reach=reach,
             lowest=lowest,
             highest=highest,
             guards=fighter.guard is not None,
-            reflects=fighter.guard.reflects if fighter.guard else "never",
             broken_ticks=self.times.ticks(fighter.guard.broken) if fighter.guard else 0,
             joints=tuple(fighter.joints),
             postures=postures_of(fighter),
@@ -209,12 +207,7 @@ class _Compiler:
             hit=HitPlan(WoundTerms(table.damage, table.kind or "")),
             every=self.times.exact_ticks(table.every) if table.every else None,
             lasts=self.times.exact_ticks(table.seconds),
-            stacking=table.stacking,
-            max_stacks=table.max_stacks,
-            cured_by=frozenset(table.cured_by),
-            speed_share=table.speed_share,
-            damage_taken_share=table.damage_taken_share,
-            disables_guard=table.disables_guard,
+            table=table,
         )
 
 
@@ -236,7 +229,7 @@ def stage_plans(fighter: Fighter) -> tuple[StagePlan, ...]:
             if stage.pool
             else next(i for i, each in enumerate(pools) if fighter.pools[each].vital)
         )
-        found.append(StagePlan(stage.name, pool, stage.below, allowed, stage.damage_dealt, stage.speed_share))
+        found.append(StagePlan(stage.name, stage, pool, allowed))
     return tuple(found)
 
 

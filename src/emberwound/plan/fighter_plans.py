@@ -13,6 +13,7 @@ if TYPE_CHECKING:
     from emberwound.combat.terms import BodyStats, HurtboxTerms
     from emberwound.plan.attack_plans import AttackPlan
     from emberwound.plan.space import Vector
+    from emberwound.rulebook.models import Bar, Fighter, FighterStage
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -42,50 +43,41 @@ class BarPlan:
     """
 
     name: str
-    shows: str
+    table: Bar
     pool: int
     pool_name: str
     slot: int
-    style: str
     width: float
     height: float
     bottom: float
     outline: float
     outline_colour: str
-    step: float
-    symbols: tuple[str, str]
-    segment: float | None
     most_parts: int
-    show: str
     show_seconds: float
     up: float
     down: float
-    trails: bool
     trail_delay: float
     trail_half_life: float
     shades: tuple[tuple[float, int, int, int, str], ...]
-    ramp: bool
     text: str
 
     @property
     def part(self) -> float | None:
         """The points of each pip or segment."""
-        return self.step if self.style == "pips" else self.segment
+        return self.table.step if self.table.style == "pips" else self.table.segment
 
 
 @dataclass(frozen=True, slots=True)
 class StagePlan:
-    """What changes for a fighter once its pool at index `pool` holds less than `below` of its maximum.
+    """What changes for a fighter once its pool at index `pool` runs low.
 
     `attacks` are the slots that may be used from then on, a bit each.
     """
 
     name: str
+    table: FighterStage
     pool: int
-    below: float
     attacks: int
-    damage_dealt: float
-    speed_share: float
 
 
 @dataclass(frozen=True, slots=True)
@@ -100,6 +92,7 @@ class FighterPlan:
 
     id: int
     name: str
+    table: Fighter
     is_prop: bool
     stats: BodyStats
     route: tuple[int, ...]
@@ -109,15 +102,12 @@ class FighterPlan:
     attacks: tuple[AttackPlan, ...]
     first_attacks: int
     stages: tuple[StagePlan, ...]
-    speed: float
-    weight: float
     radius: float
     height: float
     reach: float
     lowest: float
     highest: float
     guards: bool
-    reflects: str
     broken_ticks: int
     joints: tuple[str, ...]
     postures: tuple[str, ...]

@@ -35,7 +35,7 @@ def hazard_plan(
         hit=hit(hazard, hit_terms(hazard)),
         rehit=times.rehit_ticks(hazard.rehit_every),
         leaves=times.leave_ticks(hazard.rehit_every, hazard.leave_seconds),
-        fatal=hazard.fatal,
+        table=hazard,
         colour=COLOURS.get(hazard.colour, hazard.colour),
     )
 
@@ -44,12 +44,8 @@ def checkpoint_plan(name: str, checkpoint: Checkpoint, space: Space) -> Checkpoi
     """Where a checkpoint puts those who touched it."""
     return CheckpointPlan(
         name=name,
-        order=checkpoint.order,
+        table=checkpoint,
         respawn_at=space.lift(checkpoint.respawn_at),
-        facing=checkpoint.facing,
-        refill=frozenset(checkpoint.refill),
-        whole_team=checkpoint.whole_team,
-        teams=frozenset(checkpoint.for_teams),
     )
 
 
@@ -58,14 +54,12 @@ def pickup_plan(book: Book, name: str, pickup: Pickup, times: Times) -> PickupPl
     counters = list(book.counters)
     return PickupPlan(
         name=name,
-        gives=dict(pickup.gives),
+        table=pickup,
         counts={counters.index(each): points for each, points in pickup.counts.items()},
-        lives=pickup.lives,
         return_ticks=(
             float(times.exact_ticks(pickup.returns_after)) if isinstance(pickup.returns_after, Duration) else None
         ),
         leaves=times.leave_ticks(pickup.returns_after, pickup.leave_seconds),
-        teams=frozenset(pickup.for_teams),
     )
 
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import TYPE_CHECKING, Literal
+from typing import TYPE_CHECKING
 
 from emberwound.geometry.layout import PathMark
 
@@ -16,23 +16,17 @@ if TYPE_CHECKING:
     from emberwound.plan.attack_plans import AfflictionPlan, BlastPlan, ShotPlan
     from emberwound.plan.fighter_plans import FighterPlan
     from emberwound.plan.space import Space, Vector
+    from emberwound.rulebook.models import Counter, Cue
     from emberwound.vocabulary.events import Event
 
 
 @dataclass(frozen=True, slots=True)
 class CounterPlan:
-    """A number that each seat has: where it starts, what changes it, and what a death or a restart makes of it."""
+    """A number that each seat has: its table, and its least, -inf for none."""
 
     name: str
-    start: float
-    per_second: float
-    kill: float
-    assist: float
-    death: float
-    resets_on_death: bool
-    resets_on_restart: bool
+    table: Counter
     minimum: float
-    highest_is_best: bool
 
 
 @dataclass(frozen=True, slots=True)
@@ -46,23 +40,13 @@ class CuePlan:
     id: int
     name: str
     on: frozenset[type[Event]]
-    medium: str
-    audience: Literal["everyone", "victim", "striker"]
-    overlap: Literal["together", "restart", "wait"]
+    table: Cue
     lanes: int
     places: int
     first_lane: int
     first_place: int
     seconds: float
     gap: float
-    pool: str | None
-    min_points: float | None
-    below: float | None
-    attacks: frozenset[str]
-    kinds: frozenset[str]
-    pitch: float
-    pitch_spread: float
-    strength: float
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -160,7 +144,7 @@ class Plan:
     @property
     def stages_deal_otherwise(self) -> bool:
         """Whether any fighter has a stage that deals another share of damage."""
-        return any(stage.damage_dealt != 1.0 for fighter in self.fighters for stage in fighter.stages)
+        return any(stage.table.damage_dealt != 1.0 for fighter in self.fighters for stage in fighter.stages)
 
     @property
     def has_stages(self) -> bool:

@@ -63,8 +63,8 @@ class Volley(NamedTuple):
 def volley(world: World, flight: Flight, plan: ShotPlan) -> Volley:
     """What all shots that leave with this one share. They take their share of the owner's velocity with them."""
     moving = world.block.bodies[BodyColumn.VELOCITY : BodyColumn.VELOCITY + 3, flight.body].tolist()
-    speed = plan.speed * charged(flight.attack, flight.charge, "speed")
-    along = [each * plan.velocity_share for each in moving]
+    speed = plan.table.speed * charged(flight.attack, flight.charge, "speed")
+    along = [each * plan.table.velocity_share for each in moving]
     team = int(world.block.seat_marks[SeatMark.TEAM, flight.seat])
     return Volley(flight, plan, speed, along, world.names[flight.seat], world.point(flight.muzzle), team)
 
@@ -86,8 +86,8 @@ def launch(world: World, of: Volley, direction: Vector) -> None:
         )
     )
     launched = attack.launch
-    layers, pierce = (launched.layers, launched.pierce) if launched else (0, 0)
-    start = (*flight.muzzle, *velocity, plan.gravity, plan.radius, plan.drag, tick, 0.0)
+    layers, pierce = (launched.layers, launched.table.pierce) if launched else (0, 0)
+    start = (*flight.muzzle, *velocity, plan.gravity, plan.table.radius, plan.table.drag, tick, 0.0)
     whose = (number, mark_of(flight.seat), of.team, layers, attack.hit.options, 0)
     world.launched.append(
         (

@@ -102,13 +102,13 @@ def blocked_by(world: World, body: int, slot: int, *, repeat: bool = False, thro
     ready = int(block.ready[slot, body])
     if ready > tick and not repeat and (found is None or found.ready is None or ready > found.ready):
         found = Blocked(Reason.COOLDOWN, ready)
-    if attack.throws and not world.block.body_marks[BodyMark.HOLDS, body]:
+    if attack.table.throw and not world.block.body_marks[BodyMark.HOLDS, body]:
         return Blocked(Reason.HOLDS_NOBODY, None)
     if world.has_stages and not queries.usable_attacks(world, body) >> slot & 1:
         return Blocked(Reason.OTHER_STAGE, None)
     if found is None:
         for state in queries.states_of(world, body):
-            if state not in attack.states:
+            if state not in attack.table.allowed_while:
                 return Blocked(STATE_REASONS[state], None)
     return found
 
@@ -249,7 +249,7 @@ def _end(world: World, body: int, time: float = TICK_START) -> None:
         return
     become_free(world, body)
     _uncover(world, body)
-    if attack is not None and movement.GUARDING not in attack.states:
+    if attack is not None and movement.GUARDING not in attack.table.allowed_while:
         movement.raise_guard(world, body)
     if attack is not None and attack.pose_last:
         movement.rest(world, body)

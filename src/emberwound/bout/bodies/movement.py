@@ -101,9 +101,9 @@ def follow_orders(world: World, body: int) -> None:
     block = world.block
     seat = world.seat_of(body)
     fighter, attack = world.fighter_of_seat(seat), queries.attack_of(world, body)
-    free = (attack is None or MOVING in attack.states) and "move" not in queries.locks_of(world, body)
+    free = (attack is None or MOVING in attack.table.allowed_while) and "move" not in queries.locks_of(world, body)
     path = int(block.seat_marks[SeatMark.PATH, seat]) if free else 0
-    speed = fighter.speed * float(block.bodies[BodyColumn.PACE, body]) if free and not path else 0.0
+    speed = fighter.table.speed * float(block.bodies[BodyColumn.PACE, body]) if free and not path else 0.0
     wish = block.seats[SeatColumn.MOVE : SeatColumn.MOVE + 2, seat] * speed
     if path and not block.body_marks[BodyMark.PATH_STEP, body]:
         block.body_marks[BodyMark.PATH_NEXT, body] = 0
@@ -133,7 +133,7 @@ def _pace(world: World, body: int) -> float:
     block, stage = world.block, queries.stage_of(world, body)
     posture = queries.fighter_of(world, body).posture_paces[int(block.body_marks[BodyMark.POSTURE, body])]
     own = float(block.seats[SeatColumn.SPEED_SHARE, world.seat_of(body)])
-    return float(block.bodies[BodyColumn.SLOWED, body]) * posture * own * (stage.speed_share if stage else 1.0)
+    return float(block.bodies[BodyColumn.SLOWED, body]) * posture * own * (stage.table.speed_share if stage else 1.0)
 
 
 def set_pace(world: World, body: int) -> None:

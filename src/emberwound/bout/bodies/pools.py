@@ -186,7 +186,7 @@ def note(world: World, body: int, stats: BodyStats, before: Sequence[float], aft
         shown = old / most + gap * left_over((now - since) / rate, bar.down if gap > 0.0 else bar.up)
         block.bar_gaps[slot, body] = shown - new / most
         block.bar_since[slot, body] = now
-        if bar.trails:
+        if bar.table.trail is not None:
             _note_trail(world, body, slot, bar, old / most, new / most)
 
 
@@ -214,7 +214,7 @@ def begin_stages(world: World) -> None:
         held, sizes = values(world, body), stats_of(world, body).pools
         reached = [
             later for later in range(number, len(stages))
-            if held[stages[later].pool] < stages[later].below * sizes[stages[later].pool].maximum
+            if held[stages[later].pool] < stages[later].table.below * sizes[stages[later].pool].maximum
         ]  # fmt: skip
         if reached:
             _begin(world, body, reached[-1])
@@ -243,6 +243,6 @@ def damage_dealt(world: World, seat: int) -> tuple[tuple[float, str], ...]:
     found: tuple[tuple[float, str], ...] = () if own == 1.0 else ((own, f"{world.names[seat]} deals × {own:g}"),)
     body = queries.body_of(world, seat)
     stage = None if body is None else queries.stage_of(world, body)
-    if stage is not None and stage.damage_dealt != 1.0:
-        found += ((stage.damage_dealt, f"in stage {stage.name} × {stage.damage_dealt:g}"),)
+    if stage is not None and stage.table.damage_dealt != 1.0:
+        found += ((stage.table.damage_dealt, f"in stage {stage.name} × {stage.table.damage_dealt:g}"),)
     return found

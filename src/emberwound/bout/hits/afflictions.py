@@ -29,11 +29,13 @@ def _begin(world: World, body: int, index: int, hit: Hit, time: float, cause: in
     strength = 1.0 if hit.charge is None else hit.charge
     same = [column for column in _columns(world, body) if _index(world, column) == index]
     marks, strengths = world.block.afflicted_marks, world.block.afflicted
-    if plan.stacking == "strongest" and same and strengths[0, same[0]] > strength:
+    if plan.table.stacking == "strongest" and same and strengths[0, same[0]] > strength:
         return
-    if same and (plan.stacking != "add" or len(same) >= plan.max_stacks):
+    if same and (plan.table.stacking != "add" or len(same) >= plan.table.max_stacks):
         column = min(same, key=lambda each: int(marks[AfflictionMark.RENEWED, each]))
-        strengths[0, column] = strength if plan.stacking == "strongest" else max(strength, float(strengths[0, column]))
+        strengths[0, column] = (
+            strength if plan.table.stacking == "strongest" else max(strength, float(strengths[0, column]))
+        )
     else:
         free = [each for each in _room(body) if not marks[AfflictionMark.NUMBER, each]]
         if not free:
@@ -159,7 +161,7 @@ def end_all(world: World, body: int, reason: Reason, time: float = TICK_START) -
 def cure(world: World, body: int, kind: str, time: float) -> None:
     """End those afflictions of a body that healing of this kind cures."""
     for column in _columns(world, body):
-        if kind in world.plan.afflictions[_index(world, column)].cured_by:
+        if kind in world.plan.afflictions[_index(world, column)].table.cured_by:
             _end(world, column, Reason.CURED, time)
 
 
@@ -167,7 +169,7 @@ def marked(world: World, body: int) -> float:
     """The share that a body's afflictions put on what it takes."""
     share = 1.0
     for column in _columns(world, body):
-        share *= world.plan.afflictions[_index(world, column)].damage_taken_share
+        share *= world.plan.afflictions[_index(world, column)].table.damage_taken_share
     return share
 
 
@@ -176,5 +178,5 @@ def _feel(world: World, body: int) -> None:
     plans = [world.plan.afflictions[_index(world, column)] for column in _columns(world, body)]
     pace = 1.0
     for plan in plans:
-        pace *= plan.speed_share
-    movement.slow(world, body, pace, disables_guard=any(plan.disables_guard for plan in plans))
+        pace *= plan.table.speed_share
+    movement.slow(world, body, pace, disables_guard=any(plan.table.disables_guard for plan in plans))

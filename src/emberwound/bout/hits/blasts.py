@@ -39,7 +39,7 @@ def explode(world: World, blast: PendingBlast) -> int:
             blast=plan.name,
             shot=blast.number,
             position=world.point(blast.place),
-            radius=plan.radius,
+            radius=plan.table.radius,
         )
     )
     if world.hear_blast is not None:
@@ -48,7 +48,7 @@ def explode(world: World, blast: PendingBlast) -> int:
     reached = np.empty((ReachedColumn.COLUMNS, block.first_wall))
     whose = (mark_of(blast.by), team, plan.hit.layers, plan.hit.options)
     reach_shapes(
-        blast.place, blast.share, plan.radius, block.shapes, block.shape_marks, whose, block.first_wall, reached
+        blast.place, blast.share, plan.table.radius, block.shapes, block.shape_marks, whose, block.first_wall, reached
     )
     shapes = _hurt_most(world, plan, reached, blast.spared)
     figures = reached[:, shapes].T.tolist()
@@ -68,7 +68,7 @@ def _wound_each(
     touched = list(reached)
     victims.read(world, [shape // world.plan.most_hurtboxes for shape, _ in touched])
     for shape, (gap, x, y, z) in touched:
-        if plan.walls_block and contacts.wall_between(world, blast.place, (x, y, z)):
+        if plan.table.on_wall == "block" and contacts.wall_between(world, blast.place, (x, y, z)):
             continue
         hit = Hit(
             blast.by,
@@ -110,7 +110,7 @@ def _hurt_most(world: World, plan: BlastPlan, reached: NDArray[np.float64], spar
     """Of each body the hurtbox with the greatest share times multiplier, the first of equals; bodies in order."""
     most = world.plan.most_hurtboxes
     shapes = np.flatnonzero(np.isfinite(reached[ReachedColumn.GAP]))
-    if spared >= 0 and not plan.hits_direct_victim:
+    if spared >= 0 and not plan.table.hits_direct_victim:
         shapes = shapes[shapes // most != spared]
     if not shapes.size:
         return []

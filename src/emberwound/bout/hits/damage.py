@@ -208,7 +208,7 @@ def _shake(world: World, struck: Struck, result: HitResult, cause: int) -> None:
 
 def _may_interrupt(world: World, victim: Victim, kind: str, time: float, cause: int) -> None:
     """Note that a wound of this kind interrupts what a body is doing, if it does; the first one of a tick counts."""
-    if victim.attack is not None and kind in victim.attack.interrupted_by:
+    if victim.attack is not None and kind in victim.attack.table.interrupted_by:
         world.interrupted.setdefault(victim.body, (time, cause))
 
 

@@ -145,7 +145,7 @@ def gather(
     push = hit.plan.pushes[fighter.id]
     way = without_noise(_way(world, hit, where, push.heading), fighter.height)
     facing = NOWHERE if way[0] or way[1] else _facing(world, hit, where.body)
-    velocity = push_velocity(push, way, facing, amount, share, fighter.weight)
+    velocity = push_velocity(push, way, facing, amount, share, fighter.table.weight)
     if not world.plan.space.has_heights:
         velocity = (velocity[0], velocity[1], 0.0)
     by = world.name_of(hit.by)
@@ -343,12 +343,12 @@ def velocity_at(world: World, blast: PendingBlast, fighter: FighterPlan, place: 
     """The velocity a blast gives at a place, by its distance; None where it does not reach."""
     plan = world.plan.blasts[blast.blast]
     gap = dist(place, blast.place)
-    if gap > plan.radius or (plan.walls_block and contacts.wall_between(world, blast.place, place)):
+    if gap > plan.table.radius or (plan.table.on_wall == "block" and contacts.wall_between(world, blast.place, place)):
         return None
     push = plan.hit.pushes[fighter.id]
     x, y, z = (a - b for a, b in zip(place, blast.place, strict=True))
     way = (-x, -y, 0.0) if push.heading == "towards" else (x, y, z if push.heading == "radial" else 0.0)
-    velocity = push_velocity(push, way, (1.0, 0.0), 0.0, share_at(plan, gap), fighter.weight)
+    velocity = push_velocity(push, way, (1.0, 0.0), 0.0, share_at(plan, gap), fighter.table.weight)
     return velocity if world.plan.space.has_heights else (velocity[0], velocity[1], 0.0)
 
 

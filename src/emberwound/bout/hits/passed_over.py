@@ -132,7 +132,7 @@ class PassedOverFinder:
         reach_shapes(
             blast.place,
             blast.share,
-            plan.radius,
+            plan.table.radius,
             all_of.shapes,
             all_of.marks,
             (owner, team, ALL_LAYERS, EVERYBODY),
@@ -144,7 +144,7 @@ class PassedOverFinder:
             all_of, lambda each: int(refusal(plan.hit.layers, plan.hit.options, owner, team, all_of.marks, each))
         ):
             gap, x, y, z = reached[:, shape].tolist()
-            if gap <= plan.radius:
+            if gap <= plan.table.radius:
                 figures = (world.name_of(blast.by), plan.name, blast.number, time, gap, (x, y, z))
                 self._tell(world, (plan.name, blast.cause or 0), shape, code, figures)
 
@@ -204,7 +204,7 @@ class PassedOverFinder:
     def _ray(self, world: World, ray: Ray, all_of: _Shapes) -> None:
         flight, attack = ray.flight, ray.attack
         touched, end = contacts.of_ray(world, ray)
-        most = (attack.launch.pierce if attack.launch else 0) + 1
+        most = (attack.launch.table.pierce if attack.launch else 0) + 1
         limit = touched[most - 1].share if len(touched) >= most else end.share
         start, move = np.array(flight.muzzle), np.array(flight.direction) * attack.ray_range
         shares = np.empty(all_of.marks.shape[1])

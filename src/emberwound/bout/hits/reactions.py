@@ -82,7 +82,8 @@ def emit_guarded(world: World, hit: Hit, where: HitLocation, fighter: FighterPla
             broken=outcome.breaks,
         )
     )
-    sends_back = fighter.reflects == "always" or (fighter.reflects == "perfect" and outcome.perfect)
+    guard = fighter.table.guard
+    sends_back = guard is not None and (guard.reflects == "always" or (guard.reflects == "perfect" and outcome.perfect))
     if sends_back and hit.number and hit.blast is None and not outcome.breaks:
         once = (hit.number, where.body)  # two guards in each other would send it to and fro for ever
         if once not in world.returned:
@@ -173,7 +174,7 @@ def _begin(world: World, body: int, fighter: FighterPlan, number: int, hit: Pend
     attack = queries.attack_of(world, body)
     if running is not None and running.severity > terms.severity:
         return
-    if attack is not None and attack.withstands_severity >= terms.severity:
+    if attack is not None and attack.table.withstands_severity >= terms.severity:
         return
     seat = world.seat_of(body)
     why = Reason.PARRIED if hit.summary.parried else Reason.WOUNDED

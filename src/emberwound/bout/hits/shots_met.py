@@ -274,7 +274,7 @@ def hurt(world: World, hit: Hit, shot: MetShot, position: Vector, time: float, r
 def burst(world: World, mark: list[int], on: str, position: Vector, time: float, spared: int) -> None:
     """Let what a shot carries go off at once, if it does so at this sort of end."""
     attack = world.plan.fighters[mark[ShotMark.FIGHTER]].attacks[mark[ShotMark.SLOT]]
-    if attack.blast < 0 or on not in attack.blast_on:
+    if attack.blast < 0 or on not in attack.table.blast_on:
         return
     share = min(max(time * world.plan.tick_rate - world.counts[Count.TICK], 0.0), 1.0)
     seat, number = number_of(mark[ShotMark.OWNER]), mark[ShotMark.ID]
@@ -293,9 +293,9 @@ def set_off(world: World, blast: PendingBlast) -> None:
     team = int(world.block.seat_marks[SeatMark.TEAM, blast.by]) if blast.by >= 0 else -1
     whose = plan.hit.layers, plan.hit.options, mark_of(blast.by), team
     targets = [shot for shot in flying(world) if may_hit(world, *whose, shot)]
-    for gap, shot in within(blast.place, blast.share, plan.radius, targets):
+    for gap, shot in within(blast.place, blast.share, plan.table.radius, targets):
         position = shot.place(blast.share)
-        walled = plan.walls_block and contacts.wall_between(world, blast.place, position)
+        walled = plan.table.on_wall == "block" and contacts.wall_between(world, blast.place, position)
         if walled or shot.column in world.ended_shots:
             continue
         hit = Hit(blast.by, plan.name, plan.hit, cause, number=blast.number, distance=gap, blast=blast,

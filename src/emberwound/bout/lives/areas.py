@@ -68,7 +68,7 @@ def _reach(world: World, seat: int, body: int, number: int, time: float) -> None
     block, plan = world.block, world.plan
     checkpoint = plan.checkpoints[number]
     area = block.first_checkpoint + number
-    seats = _sharing(world, seat) if checkpoint.whole_team else [seat]
+    seats = _sharing(world, seat) if checkpoint.table.whole_team else [seat]
     for each in seats:
         block.again[area, each] = inf
         if plan.latest_checkpoint:
@@ -81,14 +81,14 @@ def _reach(world: World, seat: int, body: int, number: int, time: float) -> None
     for each in seats:
         if each == seat or _is_further(world, each, checkpoint):
             block.seat_marks[SeatMark.CHECKPOINT, each] = mark_of(number)
-    _fill(world, body, dict.fromkeys(checkpoint.refill, inf))
+    _fill(world, body, dict.fromkeys(checkpoint.table.refill, inf))
     world.emit(
         CheckpointReached(
             time=time,
             seat=world.names[seat],
             checkpoint=checkpoint.name,
-            order=checkpoint.order,
-            whole_team=checkpoint.whole_team,
+            order=checkpoint.table.order,
+            whole_team=checkpoint.table.whole_team,
         )
     )
 
@@ -99,7 +99,7 @@ def _is_further(world: World, seat: int, checkpoint: CheckpointPlan) -> bool:
     if now < 0:
         return True
     held = world.plan.checkpoints[now]
-    return held is not checkpoint and (world.plan.latest_checkpoint or checkpoint.order > held.order)
+    return held is not checkpoint and (world.plan.latest_checkpoint or checkpoint.table.order > held.table.order)
 
 
 def _sharing(world: World, seat: int) -> list[int]:
@@ -123,9 +123,9 @@ def _take(world: World, seat: int, body: int, number: int, tick: float, *, share
             time=tick / world.plan.tick_rate,
             seat=world.names[seat],
             pickup=pickup.name,
-            gained=_fill(world, body, pickup.gives),
+            gained=_fill(world, body, pickup.table.gives),
             counted={world.plan.counters[each].name: points for each, points in pickup.counts.items()},
-            lives=pickup.lives,
+            lives=pickup.table.lives,
             lives_left=queries.lives_of(world, seat),
             returns_tick=None if pickup.return_ticks is None else int(block.taken[number]),
         )
@@ -136,15 +136,15 @@ def _take(world: World, seat: int, body: int, number: int, tick: float, *, share
 
 def _is_of_use(world: World, seat: int, body: int, pickup: PickupPlan) -> bool:
     """Whether a pickup gives a body anything: pools that are full and lives without end gain nothing."""
-    if pickup.counts or (pickup.lives and queries.lives_of(world, seat) is not None):
+    if pickup.counts or (pickup.table.lives and queries.lives_of(world, seat) is not None):
         return True
     pairs = zip(pools.stats_of(world, body).pools, pools.values(world, body), strict=True)
-    return any(pool.name in pickup.gives and value < pool.maximum for pool, value in pairs)
+    return any(pool.name in pickup.table.gives and value < pool.maximum for pool, value in pairs)
 
 
 def _give_lives(world: World, seat: int, pickup: PickupPlan) -> None:
-    if pickup.lives and queries.lives_of(world, seat) is not None:
-        lives = int(world.block.seat_marks[SeatMark.LIVES, seat]) + pickup.lives
+    if pickup.table.lives and queries.lives_of(world, seat) is not None:
+        lives = int(world.block.seat_marks[SeatMark.LIVES, seat]) + pickup.table.lives
         world.block.seat_marks[SeatMark.LIVES, seat] = min(lives, Limit.ENDLESS_LIVES - 1)
 
 

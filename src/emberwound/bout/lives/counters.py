@@ -39,8 +39,8 @@ def restart_counters(world: World, seat: int) -> None:
     """What a restart makes of a seat's counters."""
     _bank(world, seat)
     for number, counter in enumerate(world.plan.counters):
-        if counter.resets_on_restart:
-            world.block.counters[number, seat] = counter.start
+        if counter.table.on_restart == "reset":
+            world.block.counters[number, seat] = counter.table.start
 
 
 def counted(world: World, seat: int) -> list[float]:
@@ -77,8 +77,8 @@ def _bank(world: World, seat: int) -> None:
     seconds = (after - int(block.seat_marks[SeatMark.BODY_SINCE, seat])) / world.plan.tick_rate
     if block.seat_marks[SeatMark.BODY, seat]:
         for number, counter in enumerate(world.plan.counters):
-            if counter.per_second:
-                value = float(block.counters[number, seat]) + counter.per_second * seconds
+            if counter.table.per_second:
+                value = float(block.counters[number, seat]) + counter.table.per_second * seconds
                 block.counters[number, seat] = max(value, counter.minimum)
     block.seat_marks[SeatMark.BODY_SINCE, seat] = after
 
@@ -90,14 +90,14 @@ def settle(world: World, died: Iterable[Died]) -> None:
             continue
         seat = world.names.number_of(death.seat)
         for number, counter in enumerate(world.plan.counters):
-            if counter.resets_on_death:
-                _set(world, seat, number, counter.start, "death", death.seq)
-            elif counter.death:
-                add(world, seat, {number: counter.death}, "death", death.seq)
-            if counter.kill and death.credit:
-                add(world, world.names.number_of(death.credit), {number: counter.kill}, "kill", death.seq)
-            for helper in death.helped if counter.assist else ():
-                add(world, world.names.number_of(helper), {number: counter.assist}, "assist", death.seq)
+            if counter.table.on_death == "reset":
+                _set(world, seat, number, counter.table.start, "death", death.seq)
+            elif counter.table.death:
+                add(world, seat, {number: counter.table.death}, "death", death.seq)
+            if counter.table.kill and death.credit:
+                add(world, world.names.number_of(death.credit), {number: counter.table.kill}, "kill", death.seq)
+            for helper in death.helped if counter.table.assist else ():
+                add(world, world.names.number_of(helper), {number: counter.table.assist}, "assist", death.seq)
 
 
 def end_life(world: World, seat: int) -> None:
@@ -116,7 +116,7 @@ def _set(world: World, seat: int, number: int, value: float, why: str, cause: in
     counter = world.plan.counters[number]
     before = counted(world, seat)[number]
     after = max(value, counter.minimum)
-    world.block.counters[number, seat] = after - counter.per_second * _running(world, seat)
+    world.block.counters[number, seat] = after - counter.table.per_second * _running(world, seat)
     if after != before:
         world.emit(
             Scored(
@@ -138,7 +138,9 @@ def board(world: World) -> tuple[BoardRow, ...]:
     values = {seat: counted(world, seat) for seat in seats}
 
     def rank(seat: int) -> tuple[float, ...]:
-        return tuple(-values[seat][n] if plan.counters[n].highest_is_best else values[seat][n] for n in plan.board)
+        return tuple(
+            -values[seat][n] if plan.counters[n].table.best == "highest" else values[seat][n] for n in plan.board
+        )
 
     order = sorted(seats, key=rank)
     rows: list[BoardRow] = []

@@ -305,7 +305,7 @@ def _wanted(world: World, seat: int) -> tuple[Vector, Sequence[float]]:
     number = number_of(int(block.seat_marks[SeatMark.CHECKPOINT, seat]))
     if number >= 0:
         checkpoint = plan.checkpoints[number]
-        return checkpoint.respawn_at, plan.space.heading(checkpoint.facing)
+        return checkpoint.respawn_at, plan.space.heading(checkpoint.table.facing)
     if plan.respawn_entry is not None:
         entry = plan.entries[plan.respawn_entry]
         return entry.position, plan.space.heading(entry.facing)

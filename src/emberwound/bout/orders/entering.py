@@ -98,7 +98,7 @@ def enter(world: World, _seat: int, given: Enter) -> None:
         Limit.ENDLESS_LIVES if given.lives is None else given.lives
     )
     block.seat_marks[SeatMark.TEAM, seat] = world.team_number(given.team, seat)
-    block.counters[:, seat] = [counter.start for counter in world.plan.counters]
+    block.counters[:, seat] = [counter.table.start for counter in world.plan.counters]
     block.again[block.first_pickup :, seat] = block.taken
     stand(
         world,

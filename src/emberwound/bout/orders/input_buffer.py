@@ -118,7 +118,9 @@ def shorten_buffer(world: World, seat: int) -> None:
 
 def _begin(world: World, seat: int, body: int, slot: int) -> None:
     held = number_of(int(world.block.seat_marks[SeatMark.REPEATS, seat]))
-    if held >= 0 and queries.fighter_of(world, body).attacks[held].repeats:  # what does not repeat is done until let go
+    if (
+        held >= 0 and queries.fighter_of(world, body).attacks[held].table.when_held == "repeat"
+    ):  # what does not repeat is done until let go
         world.block.seat_marks[SeatMark.REPEATS, seat] = 0
     timeline.begin(world, body, slot)
 
@@ -185,7 +187,7 @@ def _go_on(world: World, seat: int, body: int, slot: int) -> None:
     """The next of a row of repeats, if its exact time has come."""
     marks = world.block.body_marks
     attack = queries.fighter_of(world, body).attacks[slot]
-    if not attack.repeats:
+    if attack.table.when_held != "repeat":
         _look_again_at(world, seat, NOT_AGAIN)
         return
     anchor, repeat = int(marks[BodyMark.ATTACK_TICK, body]), int(marks[BodyMark.REPEAT, body]) + 1
@@ -216,7 +218,9 @@ def _start(world: World, seat: int, body: int, slot: int) -> None:
         return
     timeline.begin(world, body, slot)
     block.seat_marks[SeatMark.REPEATS, seat] = mark_of(slot)
-    _look_again_at(world, seat, attack.tick_of(0, world.counts[Count.TICK], 1) if attack.repeats else NOT_AGAIN)
+    _look_again_at(
+        world, seat, attack.tick_of(0, world.counts[Count.TICK], 1) if attack.table.when_held == "repeat" else NOT_AGAIN
+    )
 
 
 def _tell(world: World, seat: int, slot: int, blocked: Blocked) -> None:

@@ -56,7 +56,7 @@ def _held_names(world: World, seat: int, names: str | Sequence[str]) -> tuple[st
 
 def _must_walk(world: World, seat: int) -> None:
     fighter = world.fighter_of_seat(seat)
-    if fighter.speed == 0.0:
+    if fighter.table.speed == 0.0:
         raise BoutError(f"seat {world.names[seat]!r}: {fighter.name} has no speed; give it one in the rulebook")
 
 

@@ -10,10 +10,9 @@ from emberwound.bout.bodies import pools
 from emberwound.bout.hits import contacts, grabs, knockback, reactions, shots_met, victims
 from emberwound.bout.hits.damage import heal_all
 from emberwound.bout.hits.judges import others, shots, touches
-from emberwound.bout.lives import areas, counters, death
+from emberwound.bout.lives import areas, counters, cues, death
 from emberwound.bout.orders.input_buffer import shorten_buffer
 from emberwound.bout.state.layout import Count
-from emberwound.bout.views import cues
 from emberwound.geometry.layout import BodyColumn
 from emberwound.vocabulary.reasons import Reason
 

@@ -48,7 +48,7 @@ def _release(world: World, body: int, slot: int, began: int) -> None:
             world, body, *attack.blast_at, block.bodies[BodyColumn.AHEAD : BodyColumn.AHEAD + 2, body].tolist()
         )
         world.pending_blasts.append(PendingBlast(attack.blast, seat, 0.0, place, began))
-    if attack.throws:
+    if attack.table.throw:
         _throw(world, body, slot, began)
     if launch is None:
         return
@@ -90,10 +90,10 @@ def _place(world: World, body: int, joint: int, offset: Vector, ahead: list[floa
 
 def _fan(launch: LaunchPlan) -> list[float]:
     """How far each of what leaves at once is turned aside: evenly over the fan, a full circle without its seam."""
-    if launch.count == 1:
+    if launch.table.count == 1:
         return [0.0]
-    gaps = launch.count if abs(launch.fan) > FULL_CIRCLE else launch.count - 1
-    return [launch.fan * (number / gaps - 0.5) for number in range(launch.count)]
+    gaps = launch.table.count if abs(launch.fan) > FULL_CIRCLE else launch.table.count - 1
+    return [launch.fan * (number / gaps - 0.5) for number in range(launch.table.count)]
 
 
 FULL_CIRCLE = 6.283
@@ -101,9 +101,9 @@ FULL_CIRCLE = 6.283
 
 def _direction(world: World, body: int, seat: int, launch: LaunchPlan) -> Vector:
     """Where what leaves goes, before it is turned aside, as (ahead, left, up)."""
-    if launch.at_foe:
+    if launch.table.direction == "foe":
         return _at_foe(world, body, launch)
-    if launch.by_facing:
+    if launch.table.direction == "facing":
         return world.plan.space.lifted(launch.lift)
     ahead, left, up = world.block.seats[SeatColumn.AIM : SeatColumn.AIM + 3, seat].tolist()
     return (ahead, left, up)

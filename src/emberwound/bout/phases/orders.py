@@ -10,14 +10,13 @@ import msgspec
 from emberwound.bout.attacks import projectiles, timeline
 from emberwound.bout.bodies import movement
 from emberwound.bout.hits import afflictions, blasts, grabs, knockback, reactions
-from emberwound.bout.lives import death, respawn
+from emberwound.bout.lives import cues, death, respawn
 from emberwound.bout.orders import input_buffer
 from emberwound.bout.orders.input_buffer import refuse_for_the_dead, take_buffered, take_press
 from emberwound.bout.orders.inputs import take
 from emberwound.bout.state import queries
 from emberwound.bout.state.layout import Asked, Count, HeldBit, Limit, SeatColumn, SeatMark, Timer, number_of
 from emberwound.bout.state.pending import PendingBlast
-from emberwound.bout.views import cues
 from emberwound.geometry.layout import BodyColumn, BodyMark, Movement, ShotMark
 from emberwound.geometry.walk import turn_to_foes
 from emberwound.plan.space import as_offset, unit
@@ -98,7 +97,7 @@ def _shot_expires(world: World, shot: int) -> None:
     number, released = world.block.shot_marks[[ShotMark.ID, ShotMark.RELEASE_SEQ], shot].tolist()
     place = projectiles.place_of(world, shot)
     projectiles.end(world, shot, Reason.LIFE_OVER, place)
-    if attack.blast >= 0 and "end" in attack.blast_on:
+    if attack.blast >= 0 and "end" in attack.table.blast_on:
         world.pending_blasts.append(PendingBlast(attack.blast, seat, 0.0, place, released, number=number))
 
 

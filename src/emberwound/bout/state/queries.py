@@ -128,7 +128,7 @@ def is_guarding(world: World, body: int) -> bool:
     if "guard" in locks_of(world, body):
         return False
     attack = attack_of(world, body)
-    return attack is None or GUARDING in attack.states
+    return attack is None or GUARDING in attack.table.allowed_while
 
 
 def locks_of(world: World, body: int) -> frozenset[str]:

@@ -246,7 +246,7 @@ def _of_fighter(plan: Plan, fighter: FighterPlan, bodies: BarColumns) -> Iterato
         colours, patterns = _looks(bar, share)
         yield map(
             BarView,
-            seats, repeat(bar.name), repeat(bar.pool_name), repeat(bar.style), value.tolist(), most.tolist(),
+            seats, repeat(bar.name), repeat(bar.pool_name), repeat(bar.table.style), value.tolist(), most.tolist(),
             share.tolist(), shown.tolist(), trail.tolist(), visible.tolist(),
             repeat((-bar.width / 2.0, bar.bottom, bar.width, bar.height)),
             _middles(plan.space.axes, bodies.places, bar.bottom + bar.height / 2.0),
@@ -257,13 +257,13 @@ def _of_fighter(plan: Plan, fighter: FighterPlan, bodies: BarColumns) -> Iterato
 
 def _of_attack_or_lives(fighter: FighterPlan, bar: BarPlan, bodies: BarColumns) -> tuple[Reals, Reals]:
     """What a bar shows that shows no pool, and the most of it: lives, or shares of a cooldown or a charge."""
-    if bar.shows == "lives":
+    if bar.table.shows == "lives":
         left, most = np.where(bodies.lives >= Limit.ENDLESS_LIVES, 1, bodies.lives).astype(float)
         most = np.maximum(most, left)
-        room = bar.most_parts * bar.step if bar.style == "pips" else np.inf
+        room = bar.most_parts * bar.table.step if bar.table.style == "pips" else np.inf
         return np.minimum(left, room), np.minimum(most, room)
     attack, one = fighter.attacks[bar.slot], np.ones(len(bodies.ticks))
-    if bar.shows == "cooldown":
+    if bar.table.shows == "cooldown":
         waits = np.maximum(bodies.ready[bar.slot] - bodies.ticks, 0.0)
         whole = max(attack.cooldown_ticks, 1)
         return np.clip(1.0 - waits / whole, 0.0, 1.0), one
@@ -278,7 +278,7 @@ def _shown(rate: int, bar: BarPlan, slot: int, bodies: BarColumns, share: Reals)
     gap = bodies.gaps[slot]
     passed = (bodies.ticks - bodies.changed[slot]) / rate
     shown = np.clip(share + gap * np.where(gap > 0.0, _left(passed, bar.down), _left(passed, bar.up)), 0.0, 1.0)
-    if not bar.trails:
+    if bar.table.trail is None:
         return shown, shown
     drained = (bodies.ticks - bodies.trail_since[slot]) / rate - bar.trail_delay
     left = np.where(drained <= 0.0, 1.0, _left(np.maximum(drained, 0.0), bar.trail_half_life))
@@ -293,9 +293,9 @@ def _visible(
     rate: int, fighter: FighterPlan, bar: BarPlan, slot: int, bodies: BarColumns, share: Reals
 ) -> NDArray[np.bool_]:
     """Whether bars are to be drawn, by their rule."""
-    if bar.show == "always":
+    if bar.table.show == "always":
         return np.ones(len(share), bool)
-    if bar.show == "not_full":
+    if bar.table.show == "not_full":
         return share < 1.0
     pool, now = fighter.stats.pools[bar.pool], bodies.ticks / rate
     last = bodies.changed[slot] / rate
@@ -321,7 +321,7 @@ def _looks(bar: BarPlan, share: Reals) -> tuple[list[str], list[str]]:
     numbers = np.maximum(np.searchsorted(aboves, share, side="right") - 1, 0)
     patterns = [shade[4] for shade in bar.shades]
     codes = np.array([shade[1:4] for shade in bar.shades], float)
-    if not bar.ramp:
+    if not bar.table.ramp:
         names = [_code(code) for code in codes.tolist()]
         return [names[number] for number in numbers.tolist()], [patterns[number] for number in numbers.tolist()]
     mixed = np.stack([np.interp(share, aboves, codes[:, part]) for part in range(3)], axis=1)
@@ -335,7 +335,7 @@ def _code(colour: Sequence[float]) -> str:
 
 def _texts(bar: BarPlan, value: Reals, most: Reals, share: Reals) -> Iterable[str]:
     """What is written on each bar; of pips a row of symbols."""
-    if not bar.text and bar.style != "pips":
+    if not bar.text and bar.table.style != "pips":
         return repeat("")
     known: dict[tuple[float, float], str] = {}
     texts = []
@@ -349,9 +349,9 @@ def _texts(bar: BarPlan, value: Reals, most: Reals, share: Reals) -> Iterable[st
 def _text(bar: BarPlan, value: float, most: float, share: float) -> str:
     if bar.text:
         return bar.text.format(value=value, max=most, share=share)
-    count = _steps(most, bar.step)
-    full = min(_steps(value, bar.step), count)
-    return bar.symbols[0] * full + bar.symbols[1] * (count - full)
+    count = _steps(most, bar.table.step)
+    full = min(_steps(value, bar.table.step), count)
+    return bar.table.symbols[0] * full + bar.table.symbols[1] * (count - full)
 
 
 def _steps(points: float, step: float) -> int:
@@ -362,12 +362,12 @@ def _steps(points: float, step: float) -> int:
 
 def _pips(bar: BarPlan, shown: Reals, most: Reals) -> Iterable[tuple[float, ...]]:
     """How full each pip of each bar is shown; the last may stand for less than a step."""
-    if bar.style != "pips":
+    if bar.table.style != "pips":
         return repeat(())
     sizes: list[float] = most.tolist()
-    counts = {size: _steps(size, bar.step) for size in set(sizes)}
-    begins = bar.step * np.arange(max(counts.values()))
-    widths = np.minimum(bar.step, most[:, None] - begins)
+    counts = {size: _steps(size, bar.table.step) for size in set(sizes)}
+    begins = bar.table.step * np.arange(max(counts.values()))
+    widths = np.minimum(bar.table.step, most[:, None] - begins)
     fills = np.divide((shown * most)[:, None] - begins, widths, out=np.zeros_like(widths), where=widths > 0.0)
     rows = np.clip(fills, 0.0, 1.0).tolist()
     if len(counts) == 1:
@@ -376,9 +376,9 @@ def _pips(bar: BarPlan, shown: Reals, most: Reals) -> Iterable[tuple[float, ...]
 
 
 def _segments(bar: BarPlan, most: Reals) -> Iterable[tuple[float, ...]]:
-    if bar.segment is None or bar.style == "pips":
+    if bar.table.segment is None or bar.table.style == "pips":
         return repeat(())
-    size = bar.segment
+    size = bar.table.segment
     sizes: list[float] = most.tolist()
     known = {each: tuple(number * size / each for number in range(1, _steps(each, size))) for each in set(sizes)}
     return [known[each] for each in sizes]

@@ -1,26 +1,17 @@
-"""Cues: what events give to be heard or seen, by whom, and what of it is too much at once."""
+"""Cues as they sound and show at a moment."""
 
 from __future__ import annotations
 
 from bisect import bisect_right
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING
 
 import msgspec
 
-from emberwound.bout.bodies.pools import stats_of
-from emberwound.bout.state.layout import Count, CueColumn, mark_of
-from emberwound.bout.state.queries import body_of
-from emberwound.bout.state.random import pitch_draw
-from emberwound.vocabulary.events import Cue, CueSkipped, Healed, Point, Wounded
-from emberwound.vocabulary.reasons import Reason
+from emberwound.bout.state.layout import Count, CueColumn
+from emberwound.vocabulary.events import Point
 
 if TYPE_CHECKING:
     from emberwound.bout.state.world import World
-    from emberwound.plan.plan import CuePlan
-    from emberwound.vocabulary.events import Event
-
-INSTANT = 1e-9
-"""Seconds that are no time: sums of exact times differ by less."""
 
 
 class CueView(msgspec.Struct, frozen=True, kw_only=True):
@@ -49,25 +40,6 @@ class CueView(msgspec.Struct, frozen=True, kw_only=True):
     """Where it comes from, where that is known."""
 
 
-def give(world: World) -> None:
-    """Turn this tick's events into cues, in the order of their exact times."""
-    told = [event for event in world.events if type(event) in world.plan.cued]
-    for event in sorted(told, key=lambda each: (each.time, each.seq)):
-        for cue in world.plan.cues:
-            if type(event) in cue.on and _counts(world, cue, event):
-                _play(world, cue, event)
-
-
-def forget(world: World, seat: int) -> None:
-    """Silence what a seat alone hears; its place goes to another."""
-    for cue in world.plan.cues:
-        if cue.audience != "everyone":
-            world.block.cue_ready[cue.first_lane + seat] = 0.0
-            first = cue.first_place + seat * cue.places
-            world.block.cues[:, first : first + cue.places] = 0.0
-            world.block.cue_numbers[first : first + cue.places] = 0
-
-
 def sounding(world: World) -> tuple[CueView, ...]:
     """All cues that have begun and are not over, in the order in which they were given."""
     now = world.counts[Count.TICK] / world.plan.tick_rate
@@ -84,92 +56,11 @@ def _view(world: World, place: int, now: float) -> CueView:
     return CueView(
         cue=cue.name,
         id=int(world.block.cue_numbers[place]) - 1,
-        medium=cue.medium,
-        hears=None if cue.audience == "everyone" else world.names[seat],
+        medium=cue.table.medium,
+        hears=None if cue.table.audience == "everyone" else world.names[seat],
         seconds=now - starts,
         seconds_left=ends - now,
         pitch=pitch,
-        strength=cue.strength,
+        strength=cue.table.strength,
         position=world.point(at) if known else None,
     )
-
-
-def _counts(world: World, cue: CuePlan, event: Event) -> bool:
-    """Whether an event is one that the cue asks for."""
-    if cue.attacks and cue.attacks.isdisjoint(getattr(event, each, None) for each in ("attack", "affliction", "blast")):
-        return False
-    if cue.kinds and getattr(event, "kind", None) not in cue.kinds:
-        return False
-    points = _points_of(event, cue.pool)
-    if (cue.pool is not None and points == 0.0) or (cue.min_points is not None and points < cue.min_points):
-        return False
-    return cue.below is None or (isinstance(event, Wounded) and _falls_below(world, event, cue.below, cue.pool))
-
-
-def _points_of(event: Event, pool: str | None) -> float:
-    """The points of a wound or healing, or those that one pool lost or gained by it; 0 for other events."""
-    if pool is None or not isinstance(event, Wounded | Healed):
-        return float(getattr(event, "amount", 0.0))
-    return sum(abs(loss.before - loss.after) for loss in event.ledger.losses if loss.pool == pool)
-
-
-def _falls_below(world: World, wound: Wounded, share: float, pool: str | None) -> bool:
-    """Whether a wound took a pool, or the vital one, from above a share of its size down to it or below."""
-    if wound.seat not in world.names:
-        return False
-    seat = world.names.number_of(wound.seat)
-    fighter, body = world.fighter_of_seat(seat), body_of(world, seat)
-    terms = fighter.stats if body is None else stats_of(world, body, fighter)
-    vital = terms.pools[terms.vital]
-    sizes = {each.name: wound.vital_max if each is vital else each.maximum for each in terms.pools}
-    losses = [loss for loss in wound.ledger.losses if loss.pool == (pool or vital.name)]
-    if not losses:
-        return False
-    line = share * sizes[losses[0].pool]
-    return losses[-1].after <= line < losses[0].before
-
-
-def _play(world: World, cue: CuePlan, event: Event) -> None:
-    """Begin a cue, let it wait, or say why it is silent."""
-    hears = {"everyone": None, "victim": event.seat, "striker": event.by}[cue.audience]
-    if cue.audience != "everyone" and hears not in world.names:
-        return
-    column = world.names.number_of(hears) if hears is not None else 0
-    block, lane = world.block, cue.first_lane + column
-    first = cue.first_place + column * cue.places
-    ready = float(block.cue_ready[lane])
-    ends = block.cues[CueColumn.ENDS, first : first + cue.places]
-    starts, cuts, place = event.time, None, int(ends.argmin())
-    said: dict[str, Any] = {"seat": hears, "by": event.by, "cause": event.seq, "time": event.time, "cue": cue.name}
-    if cue.overlap == "wait":
-        starts = max(starts, ready, float(ends.max()))
-    elif starts < ready - INSTANT:
-        world.emit(CueSkipped(reason=Reason.CUE_TOO_SOON, **said))
-        return
-    if cue.overlap == "restart":
-        cuts = int(block.cue_numbers[place]) - 1 if ends[place] > starts else None
-    elif ends[place] > event.time + INSTANT:
-        world.emit(CueSkipped(reason=Reason.CUE_FULL, **said))
-        return
-    pitch = cue.pitch
-    if cue.pitch_spread:
-        pitch *= 1.0 + cue.pitch_spread * (2.0 * pitch_draw(world, cue.id) - 1.0)
-    position = getattr(event, "position", None)
-    number = world.emit(
-        Cue(
-            medium=cue.medium,
-            starts=starts,
-            ends=starts + cue.seconds,
-            pitch=pitch,
-            strength=cue.strength,
-            cuts=cuts,
-            position=position,
-            **said,
-        )
-    )
-    block.cue_ready[lane] = starts + cue.gap
-    block.cue_numbers[first + place] = mark_of(number)
-    column_of = block.cues[:, first + place]
-    column_of[: CueColumn.PITCH + 1] = starts, starts + cue.seconds, pitch
-    column_of[CueColumn.AT] = position is not None
-    column_of[CueColumn.AT + 1 :] = world.plan.space.lift(position) if position is not None else 0.0

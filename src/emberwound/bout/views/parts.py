@@ -94,7 +94,7 @@ def areas_of(world: World) -> tuple[AreaView, ...]:
     """All areas, hazards first, as they were at the end of the last tick; one that is off stands where it starts."""
     plan, block, tick = world.plan, world.block, world.counts[Count.TICK]
     sorts: list[tuple[str, Literal["hazard", "checkpoint", "pickup"], bool]] = [
-        *((each.name, "hazard", each.fatal) for each in plan.hazards),
+        *((each.name, "hazard", each.table.fatal) for each in plan.hazards),
         *((each.name, "checkpoint", False) for each in plan.checkpoints),
         *((each.name, "pickup", False) for each in plan.pickups),
     ]

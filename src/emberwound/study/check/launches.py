@@ -145,7 +145,7 @@ def _muzzle(survey: Survey, plan: Plan, body: FighterPlan, attack: AttackPlan) -
         survey.add("muzzle-behind", _muzzle_key(survey, attack.name), what, "an offset ahead: its first number above 0")
     if not survey.book.attacks[attack.name].hits_owner:
         return
-    radius = attack.shot.radius if attack.shot else 0.0
+    radius = attack.shot.table.radius if attack.shot else 0.0
     for part, solid in hurtbox_solids(plan, body.id, stance).items():
         if distance(muzzle, solid) < radius:
             what = f"its muzzle lies in the hurtbox {body.hurtboxes[part].name} of {body.name}, and hits_owner is true"
@@ -212,7 +212,7 @@ def _short(survey: Survey, use: Use) -> None:
 def _too_high(survey: Survey, use: Use, plan: Plan, body: FighterPlan, attack: AttackPlan) -> None:
     """A strike, or what flies level, that passes over or under all who stand on the same ground."""
     bout = survey.book.bouts[use.bout]
-    if not plan.space.has_heights or attack.throws or attack.lunge != (0.0, 0.0, 0.0):
+    if not plan.space.has_heights or attack.table.throw or attack.lunge != (0.0, 0.0, 0.0):
         return
     victims = {name for way in survey.ways(use.attack) for name in survey.victims(use, way) if name != use.seat}
     fighters = {bout.seats[name].fighter for name in victims if name in bout.seats}
@@ -257,10 +257,10 @@ def _span(plan: Plan, body: FighterPlan, attack: AttackPlan) -> tuple[float, flo
                 low, high = min(low, float(each.low[2])), max(high, float(each.high[2]))
         return low, high
     launch, shot = attack.launch, attack.shot
-    if launch is None or not launch.by_facing or launch.lift or launch.spread or attack.blast >= 0:
+    if launch is None or launch.table.direction != "facing" or launch.lift or launch.spread or attack.blast >= 0:
         return None
     if shot is not None and (shot.gravity or shot.homing or shot.bounces):
         return None
     muzzle = muzzle_place(plan, launch, at_release(plan, body, attack, (0.0, 0.0, 0.0), (1.0, 0.0)))
-    radius = shot.radius if shot else 0.0
+    radius = shot.table.radius if shot else 0.0
     return float(muzzle[2]) - radius, float(muzzle[2]) + radius

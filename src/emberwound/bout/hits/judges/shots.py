@@ -179,7 +179,7 @@ def judge_ray(world: World, ray: Ray) -> None:
     attack, flight = ray.attack, ray.flight
     touched, end = contacts.of_ray(world, ray)
     charge = projectiles.charged(attack, flight.charge, "damage") if attack.charge else None
-    most = (attack.launch.pierce if attack.launch else 0) + 1
+    most = (attack.launch.table.pierce if attack.launch else 0) + 1
     time = world.counts[Count.TICK] / world.plan.tick_rate
     cause: int | None = ray.released
     seat = hurtbox = None
@@ -257,7 +257,7 @@ def _along(ray: Ray, share: float) -> Vector:
 def _burst(world: World, ray: Ray, on: str, position: Vector, shape: int) -> None:
     """Let what a ray sets off at its end go off after all rays."""
     attack, spared = ray.attack, shape // world.plan.most_hurtboxes if shape >= 0 else -1
-    if attack.blast >= 0 and on in attack.blast_on:
+    if attack.blast >= 0 and on in attack.table.blast_on:
         charge = PendingBlast(
             attack.blast, ray.flight.seat, 0.0, position, ray.released, spared=spared, number=ray.number
         )

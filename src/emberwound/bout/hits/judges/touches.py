@@ -224,7 +224,7 @@ def _hazard(world: World, touch: VolumeContact, seat: int) -> list[QueuedContact
         before, again[seat] = float(again[seat]), _held_until(tick + hazard.leaves)
         if _is_held(before, tick):
             return []
-    hit = Hit(-1, hazard.name, hazard.hit, None, source=_source(world, touch), fatal=hazard.fatal)
+    hit = Hit(-1, hazard.name, hazard.hit, None, source=_source(world, touch), fatal=hazard.table.fatal)
     land(world, hit, _contact(world, touch))
     if hazard.leaves:
         return []
@@ -260,7 +260,7 @@ def _is_for(world: World, seat: int, place: int) -> bool:
     """Whether a checkpoint or pickup is for the team of a seat."""
     checkpoints = world.plan.checkpoints
     number = place - len(checkpoints)
-    teams = checkpoints[place].teams if number < 0 else world.plan.pickups[number].teams
+    teams = checkpoints[place].table.for_teams if number < 0 else world.plan.pickups[number].table.for_teams
     return not teams or world.team_name(int(world.block.seat_marks[SeatMark.TEAM, seat])) in teams
 
 
