@@ -9,7 +9,6 @@ not matter when the change comes.
 from __future__ import annotations
 
 import os
-import sys
 from contextlib import contextmanager
 from time import perf_counter
 from types import FunctionType
@@ -158,13 +157,8 @@ class Kernel:
         self._go_over()
 
     def _go_over(self) -> None:
-        """Call the compiled form from now on; modules above this floor call it themselves, which saves them a call."""
+        """Call the compiled form from now on."""
         self._call = self.compiled
-        for name, module in list(sys.modules.items()):
-            if name.startswith("emberwound.") and not name.startswith("emberwound.geometry."):
-                for key, value in list(vars(module).items()):
-                    if value is self:
-                        setattr(module, key, self._call)
 
 
 def kernel(function: Function) -> Function:

@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
+from typing import Final, NamedTuple
+
+import numpy as np
+from numpy.typing import NDArray
 
 from emberwound.geometry.contact import first_contacts
 from emberwound.geometry.jit import kernel
@@ -14,25 +17,12 @@ from emberwound.geometry.volume_contacts import touch_contacts
 from emberwound.geometry.volumes import lay_hazards, lay_hitboxes
 from emberwound.geometry.walk import move_bodies, turn_to_foes
 
-if TYPE_CHECKING:
-    from typing import Final
-
-    import numpy as np
-    from numpy.typing import NDArray
-
-    Reals = NDArray[np.float64]
-    Wholes = NDArray[np.int64]
+Reals = NDArray[np.float64]
+Wholes = NDArray[np.int64]
 
 
-class Quiet(Constants):
-    """Places in the numbers that quiet ticks begin with and leave, and what ended them."""
-
-    TICK: Final = 0
-    MOVING: Final = 1  # bodies that move by themselves
-    DIRTY: Final = 2  # for how many more ticks shapes are laid
-    AREAS_DUE: Final = 3
-    NEAR: Final = 4  # bodies near an area
-    RAGDOLLS: Final = 5  # ragdolls that move
+class Ended(Constants):
+    """What ended quiet ticks."""
 
     TIME: Final = 0  # nothing happened before `until`
     LANDED: Final = 1  # a body came down; nothing of the tick after the moves is done
@@ -40,146 +30,255 @@ class Quiet(Constants):
     TOUCHED: Final = 3  # a strike or an area touches; that is to be asked again
 
 
+class QuietBodies(NamedTuple):
+    """The arrays of bodies and of the shapes that lie on them and stand in the arena."""
+
+    bodies: Reals
+    marks: Wholes
+    shapes: Reals
+    shape_marks: Wholes
+    points: Reals
+
+
+class QuietVolumes(NamedTuple):
+    """The arrays of volumes, and from when each may touch whom: of areas by seat, of others by pair."""
+
+    volumes: Reals
+    marks: Wholes
+    again: Reals
+    keys: Wholes
+    ticks: Reals
+
+
+class QuietShots(NamedTuple):
+    """The arrays of shots, those that they passed through, and what they and volumes are found to meet."""
+
+    shots: Reals
+    marks: Wholes
+    passed: Wholes
+    found: Reals
+    found_marks: Wholes
+    touched: Reals
+    touched_marks: Wholes
+
+
+class QuietTables(NamedTuple):
+    """The tables of the plan."""
+
+    models: Reals
+    points: Reals
+    paths: Wholes
+    bounds: Reals
+    offsets: Reals
+    offset_marks: Wholes
+    hidden: Wholes
+    tracks: Reals
+    hazards: Reals
+    hazard_marks: Wholes
+    hitboxes: Reals
+    hitbox_marks: Wholes
+    ragdolls: Reals
+    ragdoll_marks: Wholes
+    links: Wholes
+    lengths: Reals
+
+
+class QuietSizes(NamedTuple):
+    """How many columns are in use, and where kinds of columns begin."""
+
+    bodies: int
+    hurtboxes: int  # of a body
+    first_wall: int
+    first_area: int
+    first_group: int  # of areas
+    areas: int
+    hitboxes: int  # of a body
+    ragdoll_points: int  # of a body
+    shots: int
+
+
+class QuietRules(NamedTuple):
+    """What holds for all the ticks: what there is to do in each, and the figures that it goes by."""
+
+    turning: int
+    sideways: int
+    striking: int
+    share: float  # of an overlap of bodies that goes in a tick; below 0 they do not part
+    flat: int
+    tick_rate: int
+    slow_ticks: int  # after which a ragdoll lies still
+
+
+class QuietState(NamedTuple):
+    """The numbers that change: those that quiet ticks begin with, and those that they leave."""
+
+    tick: int
+    moving: int  # bodies that move by themselves
+    dirty: int  # for how many more ticks shapes are laid
+    due: int  # when areas are laid again
+    near: int  # bodies near an area
+    falling: int  # ragdolls that move
+
+
 @kernel
 def run_quietly(
-    body: tuple[Reals, Wholes, Reals, Wholes],
-    volume: tuple[Reals, Wholes, Reals, Wholes, Reals],
-    shot: tuple[Reals, Wholes, Wholes],
-    found: tuple[Reals, Wholes, Reals, Wholes],
-    moves: tuple[Reals, Reals, Wholes, Reals],
-    poses: tuple[Reals, Wholes, Wholes, Reals],
-    areas: tuple[Reals, Wholes, Reals, Wholes],
-    dolls: tuple[Reals, Reals, Wholes, Wholes, Reals],
-    state: tuple[int, int, int, int, int, int],
-    sizes: tuple[int, int, int, int, int, int, int, int],
-    turning: int,
-    sideways: int,
-    striking: int,
-    shots: int,
-    share: float,
-    flat: int,
+    body: QuietBodies,
+    volume: QuietVolumes,
+    shot: QuietShots,
+    tables: QuietTables,
+    sizes: QuietSizes,
+    rules: QuietRules,
+    state: QuietState,
     until: int,
-    time: tuple[int, int],
-) -> tuple[int, int, int, int, int, int, int, int]:
+) -> tuple[QuietState, int, int]:
     """Run the ticks before `until`, up to the first in which a body lands, or anything is met or touched.
 
-    Of that tick only what the last answer but one, of `Quiet`, says is done. The first six answers are the numbers that
-    `state` had at the beginning, the last is how many shots met something. Arrays are those of the phases that a tick
-    goes through: bodies with their marks, shapes and theirs; volumes with theirs, and who touched them; shots with
-    theirs and what they touched; what is found; tables. `sizes` are the columns: bodies in use, hurtboxes of a body,
-    the first wall, the first volume and the first group of areas, how many areas there are, hitboxes and ragdoll points
-    of a body. Bodies part by `share` of their overlap, below 0 not at all; `time` is the tick rate, and after how many
-    slow ticks a ragdoll lies still.
+    Of that tick only what the second answer, of `Ended`, says is done; the third is how many shots met something.
     """
-    bodies, body_marks, shapes, shape_marks = body
-    volumes, volume_marks, again, keys, ticks = volume
-    end, most, first_wall, first_area, first_group, count, hitboxes, points = sizes
+    bodies, body_marks, shapes, shape_marks = body.bodies, body.marks, body.shapes, body.shape_marks
+    volumes, volume_marks, kept = volume.volumes, volume.marks, (volume.again, volume.keys, volume.ticks)
+    end, most, first_wall, hitboxes = sizes.bodies, sizes.hurtboxes, sizes.first_wall, sizes.hitboxes
     tick, moving, dirty, due, near, falling = state
-    tick_rate, slow_ticks = time
+    tick_rate, models, walls, tracks = rules.tick_rate, tables.models, tables.bounds, tables.tracks
+    offsets, offset_marks, hidden = tables.offsets, tables.offset_marks, tables.hidden
+    boxes, box_marks = tables.hitboxes, tables.hitbox_marks
     while tick < until:
-        if turning and turn_to_foes(bodies, body_marks, end, sideways):
+        if rules.turning and turn_to_foes(bodies, body_marks, end, rules.sideways):
             dirty = max(dirty, 1)
         if moving:
             moving, landed = move_bodies(
-                bodies, body_marks, moves[0], moves[1], moves[2], shapes, moves[3], first_wall, end, tick_rate
+                bodies,
+                body_marks,
+                models,
+                tables.points,
+                tables.paths,
+                shapes,
+                walls,
+                first_wall,
+                end,
+                tick_rate,
             )
             dirty = max(dirty, 2)
             if landed:
-                return tick, moving, dirty, due, near, falling, Quiet.LANDED, 0
+                return QuietState(tick, moving, dirty, due, near, falling), Ended.LANDED, 0
         if falling:
             falling -= step_ragdolls(
-                dolls[0],
+                body.points,
                 bodies,
                 body_marks,
-                moves[0],
-                dolls[1],
-                dolls[2],
-                dolls[3],
-                dolls[4],
-                points,
-                flat,
+                models,
+                tables.ragdolls,
+                tables.ragdoll_marks,
+                tables.links,
+                tables.lengths,
+                sizes.ragdoll_points,
+                rules.flat,
                 shapes,
                 first_wall,
-                moves[3],
+                walls,
                 end,
                 tick_rate,
-                slow_ticks,
+                rules.slow_ticks,
             )
-        if share >= 0.0 and separate_bodies(bodies, body_marks, moves[0], shapes, moves[3], first_wall, end, share):
+        if rules.share >= 0.0 and separate_bodies(
+            bodies, body_marks, models, shapes, walls, first_wall, end, rules.share
+        ):
             dirty = max(dirty, 2)
         if dirty:
-            lay_shapes(bodies, body_marks, poses[0], poses[1], poses[2], poses[3], shapes, shape_marks, end, tick)
-        if striking:
-            lay_hitboxes(bodies, body_marks, areas[2], areas[3], poses[3], volumes, volume_marks, hitboxes, end, tick)
-        if count and tick >= due:
-            near = 1
-            due = lay_hazards(
-                areas[0],
-                areas[1],
-                moves[1],
-                moves[2],
+            lay_shapes(
+                bodies,
+                body_marks,
+                offsets,
+                offset_marks,
+                hidden,
+                tracks,
+                shapes,
+                shape_marks,
+                end,
+                tick,
+            )
+        if rules.striking:
+            lay_hitboxes(
+                bodies,
+                body_marks,
+                boxes,
+                box_marks,
+                tracks,
                 volumes,
                 volume_marks,
-                first_area,
-                first_group,
+                hitboxes,
+                end,
+                tick,
+            )
+        if sizes.areas and tick >= due:
+            near = 1
+            due = lay_hazards(
+                tables.hazards,
+                tables.hazard_marks,
+                tables.points,
+                tables.paths,
+                volumes,
+                volume_marks,
+                sizes.first_area,
+                sizes.first_group,
                 tick,
                 tick_rate,
             )
-        if shots:
+        if sizes.shots:
             met = first_contacts(
-                shot[0],
-                shot[1],
+                shot.shots,
+                shot.marks,
                 shapes,
                 shape_marks,
-                shot[2],
-                moves[3],
-                found[0],
-                found[1],
-                (0, shots),
+                shot.passed,
+                walls,
+                shot.found,
+                shot.found_marks,
+                (0, sizes.shots),
                 (end * most, first_wall),
                 tick,
                 tick_rate,
             )
             if met:
-                return tick, moving, dirty, due, near, falling, Quiet.MET, met
-        if striking:
+                return QuietState(tick, moving, dirty, due, near, falling), Ended.MET, met
+        if rules.striking:
             touched, group, _ = touch_contacts(
                 volumes,
                 volume_marks,
                 shapes,
                 shape_marks,
-                (again, keys, ticks),
-                found[2],
-                found[3],
+                kept,
+                shot.touched,
+                shot.touched_marks,
                 (0, end * hitboxes, hitboxes),
                 (0, end, most),
-                first_group,
+                sizes.first_group,
                 tick,
                 0.0,
             )
             if touched or group < end * hitboxes:
-                return tick, moving, dirty, due, near, falling, Quiet.TOUCHED, 0
-        if count and (near or dirty):
+                return QuietState(tick, moving, dirty, due, near, falling), Ended.TOUCHED, 0
+        if sizes.areas and (near or dirty):
             touched, group, near = touch_contacts(
                 volumes,
                 volume_marks,
                 shapes,
                 shape_marks,
-                (again, keys, ticks),
-                found[2],
-                found[3],
-                (first_area, volumes.shape[1], 1),
+                kept,
+                shot.touched,
+                shot.touched_marks,
+                (sizes.first_area, volumes.shape[1], 1),
                 (0, end, most),
-                first_group,
+                sizes.first_group,
                 tick,
                 0.0,
             )
             if touched or group < volumes.shape[1]:
-                return tick, moving, dirty, due, near, falling, Quiet.TOUCHED, 0
+                return QuietState(tick, moving, dirty, due, near, falling), Ended.TOUCHED, 0
         if dirty:
             for axis in range(3):
                 for column in range(end):
                     bodies[BodyColumn.START + axis, column] = bodies[BodyColumn.END + axis, column]
             dirty -= 1
         tick += 1
-    return tick, moving, dirty, due, near, falling, Quiet.TIME, 0
+    return QuietState(tick, moving, dirty, due, near, falling), Ended.TIME, 0

@@ -17,7 +17,7 @@ from emberwound.vocabulary.events import Released, ShotEnded, ShotReflected
 from emberwound.vocabulary.events.base import TICK_START
 
 if TYPE_CHECKING:
-    from emberwound.bout.state.world import World
+    from emberwound.bout.state.world import World, WorldState
     from emberwound.plan.attack_plans import AttackPlan, ShotPlan
     from emberwound.plan.space import Vector
     from emberwound.vocabulary.reasons import Reason
@@ -167,7 +167,7 @@ def flies_on(world: World, shot: int, segment: list[float]) -> bool:
     return shot not in world.ended_shots and now == [segment[column] for column in same]
 
 
-def attack_of(world: World, shot: int) -> AttackPlan:
+def attack_of(world: WorldState, shot: int) -> AttackPlan:
     """The attack that a shot came from."""
     marks = world.block.shot_marks
     return world.plan.fighters[int(marks[ShotMark.FIGHTER, shot])].attacks[int(marks[ShotMark.SLOT, shot])]
@@ -229,7 +229,7 @@ def free_ended(world: World) -> None:
     ended.clear()
 
 
-def place_of(world: World, shot: int, more: float = 0.0) -> Vector:
+def place_of(world: WorldState, shot: int, more: float = 0.0) -> Vector:
     """Where a shot is at the start of the tick, or `more` ticks after that."""
     segments, rate = world.block.shots, world.plan.tick_rate
     seconds = tick_zero(segments, shot, world.counts[Count.TICK], rate) + more / rate
@@ -237,7 +237,7 @@ def place_of(world: World, shot: int, more: float = 0.0) -> Vector:
     return place
 
 
-def velocity_of(world: World, shot: int, more: float = 0.0) -> Vector:
+def velocity_of(world: WorldState, shot: int, more: float = 0.0) -> Vector:
     """How fast a shot flies at the start of the tick, or `more` ticks after that."""
     segments, rate = world.block.shots, world.plan.tick_rate
     seconds = tick_zero(segments, shot, world.counts[Count.TICK], rate) + more / rate

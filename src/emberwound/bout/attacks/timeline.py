@@ -19,7 +19,7 @@ from emberwound.vocabulary.events.base import TICK_START
 from emberwound.vocabulary.reasons import Reason
 
 if TYPE_CHECKING:
-    from emberwound.bout.state.world import World
+    from emberwound.bout.state.world import World, WorldState
     from emberwound.plan.attack_plans import AttackPlan, Stage
 
 STATE_REASONS = {
@@ -113,7 +113,7 @@ def blocked_by(world: World, body: int, slot: int, *, repeat: bool = False, thro
     return found
 
 
-def _end_tick(world: World, body: int) -> int | None:
+def _end_tick(world: WorldState, body: int) -> int | None:
     marks = world.block.body_marks
     attack = queries.attack_of(world, body)
     if attack is None or marks[BodyMark.CHARGING_SINCE, body]:

@@ -22,14 +22,14 @@ if TYPE_CHECKING:
 
     from numpy.typing import NDArray
 
-    from emberwound.bout.state.world import World
+    from emberwound.bout.state.world import World, WorldState
     from emberwound.combat.terms import BodyStats, PoolTerms
     from emberwound.plan.fighter_plans import BarPlan, FighterPlan
 
     Reals = NDArray[np.float64]
 
 
-def stats_of(world: World, body: int, fighter: FighterPlan | None = None) -> BodyStats:
+def stats_of(world: WorldState, body: int, fighter: FighterPlan | None = None) -> BodyStats:
     """The stats of a body, its pools as large as they are in this life; give its `fighter` where it is known."""
     block = world.block
     stats = (fighter or world.plan.fighters[int(block.body_marks[BodyMark.MODEL, body])]).stats
@@ -61,7 +61,7 @@ def fill(world: World, body: int, index: int, value: float) -> None:
     spend(world, body, before, after)
 
 
-def values(world: World, body: int, more: float = 0.0) -> list[float]:
+def values(world: WorldState, body: int, more: float = 0.0) -> list[float]:
     """What each pool of a body holds, `more` ticks after the start of this one: refilled since it last lost points."""
     block, stats = world.block, stats_of(world, body)
     tick = max(world.counts[Count.TICK] + more, int(block.body_marks[BodyMark.FROZEN_UNTIL, body]))

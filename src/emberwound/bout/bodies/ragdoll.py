@@ -14,7 +14,7 @@ from emberwound.geometry.ragdoll import step_ragdolls
 from emberwound.plan.space import turned
 
 if TYPE_CHECKING:
-    from emberwound.bout.state.world import World
+    from emberwound.bout.state.world import World, WorldState
     from emberwound.plan.fighter_plans import RagdollPlan
     from emberwound.plan.space import Vector
 
@@ -62,7 +62,7 @@ def push(world: World, body: int, velocity: Vector, place: Vector) -> None:
     wake(world, body)
 
 
-def points_of(world: World, body: int, ragdoll: RagdollPlan) -> np.ndarray:
+def points_of(world: WorldState, body: int, ragdoll: RagdollPlan) -> np.ndarray:
     """The points (6, n) of a ragdoll, as they lie in the block."""
     first = body * world.plan.most_ragdoll_points
     return world.block.ragdoll[:, first : first + len(ragdoll.names)]

@@ -14,7 +14,7 @@ from emberwound.vocabulary.reasons import Reason
 
 if TYPE_CHECKING:
     from emberwound.bout.state.pending import Hit, HitLocation
-    from emberwound.bout.state.world import World
+    from emberwound.bout.state.world import World, WorldState
     from emberwound.plan.attack_plans import AfflictionPlan
 
 
@@ -61,7 +61,7 @@ def _begin(world: World, body: int, index: int, hit: Hit, time: float, cause: in
     _feel(world, body)
 
 
-def held(world: World, body: int) -> list[tuple[str, str | None, float, int]]:
+def held(world: WorldState, body: int) -> list[tuple[str, str | None, float, int]]:
     """The afflictions of a body: name, whose, strength, and the tick each ends on."""
     marks, strengths = world.block.afflicted_marks, world.block.afflicted
     found = []
@@ -76,7 +76,7 @@ def _room(body: int) -> range:
     return range(body * Limit.AFFLICTIONS, (body + 1) * Limit.AFFLICTIONS)
 
 
-def _columns(world: World, body: int) -> list[int]:
+def _columns(world: WorldState, body: int) -> list[int]:
     if not world.plan.afflictions:
         return []
     first = body * Limit.AFFLICTIONS
@@ -84,7 +84,7 @@ def _columns(world: World, body: int) -> list[int]:
     return [first + number for number, mark in enumerate(marks) if mark]
 
 
-def _index(world: World, column: int) -> int:
+def _index(world: WorldState, column: int) -> int:
     return number_of(int(world.block.afflicted_marks[AfflictionMark.NUMBER, column]))
 
 
@@ -104,7 +104,7 @@ def _beat_tick(world: World, column: int, plan: AfflictionPlan) -> int | None:
     return since - int(-late // 1)
 
 
-def _end_tick(world: World, column: int, plan: AfflictionPlan) -> int:
+def _end_tick(world: WorldState, column: int, plan: AfflictionPlan) -> int:
     return int(world.block.afflicted_marks[AfflictionMark.RENEWED, column]) - int(-plan.lasts // 1)
 
 

@@ -23,7 +23,7 @@ from emberwound.vocabulary.reasons import Reason
 
 if TYPE_CHECKING:
     from emberwound.bout.state.pending import Hit, HitLocation
-    from emberwound.bout.state.world import World
+    from emberwound.bout.state.world import World, WorldState
     from emberwound.combat.hit import HitResult
     from emberwound.plan.attack_plans import AttackPlan, GrabPlan
     from emberwound.plan.space import Vector
@@ -121,7 +121,7 @@ def _held_by(world: World, victim: int) -> tuple[int, GrabPlan]:
     return holder, plan
 
 
-def attack_of(world: World, holder: int) -> AttackPlan:
+def attack_of(world: WorldState, holder: int) -> AttackPlan:
     """The attack by which a body holds another."""
     slot = number_of(int(world.block.body_marks[BodyMark.GRAB, holder]))
     return queries.fighter_of(world, holder).attacks[slot]

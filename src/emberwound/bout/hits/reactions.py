@@ -23,7 +23,7 @@ from emberwound.vocabulary.reasons import Reason
 
 if TYPE_CHECKING:
     from emberwound.bout.state.pending import Hit, HitLocation
-    from emberwound.bout.state.world import World
+    from emberwound.bout.state.world import World, WorldState
     from emberwound.combat.guard import GuardOutcome
     from emberwound.combat.hit import HitResult
     from emberwound.combat.reaction import ReactionTerms
@@ -128,7 +128,7 @@ def note_parry(world: World, hit: Hit, where: HitLocation, outcome: GuardOutcome
     world.pending_reactions.setdefault(body, []).append(PendingReaction(summary, where.time, by, cause, staggers=True))
 
 
-def stagger(world: World, body: int, fighter: FighterPlan) -> Stagger | None:
+def stagger(world: WorldState, body: int, fighter: FighterPlan) -> Stagger | None:
     """What a body holds against reacting to the next hit of this tick; None for a fighter without such terms."""
     terms, block = fighter.stagger_resistance, world.block
     if terms is None or not fighter.reactions:
@@ -235,7 +235,7 @@ def run_on(world: World, body: int, number: int, variant: int) -> None:
     world.wake(until)
 
 
-def reaction_of(world: World, body: int) -> ReactionTerms | None:
+def reaction_of(world: WorldState, body: int) -> ReactionTerms | None:
     """The reaction a body is in, or None."""
     number = number_of(int(world.block.body_marks[BodyMark.REACTION, body]))
     return None if number < 0 else queries.fighter_of(world, body).reactions[number]

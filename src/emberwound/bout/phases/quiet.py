@@ -10,7 +10,16 @@ from emberwound.bout.phases.judgement import aftermath, close, contact, judgemen
 from emberwound.bout.phases.motion import lay
 from emberwound.bout.state.layout import Count
 from emberwound.geometry.layout import BodyMark, Posture
-from emberwound.geometry.quiet_ticks import Quiet, run_quietly
+from emberwound.geometry.quiet_ticks import (
+    Ended,
+    QuietBodies,
+    QuietRules,
+    QuietShots,
+    QuietSizes,
+    QuietState,
+    QuietVolumes,
+    run_quietly,
+)
 from emberwound.geometry.separation import share_parted
 
 if TYPE_CHECKING:
@@ -63,12 +72,13 @@ def stands_still(world: World) -> bool:
 def run_quiet(world: World, until: int) -> None:
     """Run the ticks before `until` while they are quiet, and the one in which something happens."""
     counts = world.counts
-    tick, moving, dirty, due, near, falling, what, met = _run(world, min(until, counts[Count.NEXT_DUE]))
-    counts[Count.TICK], counts[Count.MOVING_BODIES], counts[Count.DIRTY_POSE_TICKS] = tick, moving, dirty
-    counts[Count.HAZARDS_DUE], counts[Count.HAZARDS_NEAR], counts[Count.MOVING_RAGDOLLS] = due, near, falling
-    if what == Quiet.TIME:
+    left, ended, met = _run(world, min(until, counts[Count.NEXT_DUE]))
+    counts[Count.TICK], counts[Count.MOVING_BODIES], counts[Count.DIRTY_POSE_TICKS] = left.tick, left.moving, left.dirty
+    counts[Count.HAZARDS_DUE], counts[Count.HAZARDS_NEAR] = left.due, left.near
+    counts[Count.MOVING_RAGDOLLS] = left.falling
+    if ended == Ended.TIME:
         return
-    if what == Quiet.LANDED:
+    if ended == Ended.LANDED:
         knockback.tell_landings(world)
         lay(world)
         contact(world)
@@ -76,7 +86,7 @@ def run_quiet(world: World, until: int) -> None:
         world.contacts = met
         if counts[Count.HITBOXES_ON]:
             world.touches = contacts.of_strikes(world)
-        if world.plan.areas and (near or dirty):
+        if world.plan.areas and (left.near or left.dirty):
             found, counts[Count.HAZARDS_NEAR] = contacts.of_hazards(world)
             world.touches += found
     judgement(world)
@@ -84,34 +94,26 @@ def run_quiet(world: World, until: int) -> None:
     close(world)
 
 
-def _run(world: World, until: int) -> tuple[int, int, int, int, int, int, int, int]:
-    block, plan, tables, counts = world.block, world.plan, world.plan.tables, world.counts
+def _run(world: World, until: int) -> tuple[QuietState, int, int]:
+    block, plan, counts = world.block, world.plan, world.counts
     block.swing_touches.settle()
     parts = plan.bodies_separate and counts[Count.SEATS] > 1
-    answer: tuple[int, int, int, int, int, int, int, int] = run_quietly(
-        (block.bodies, block.body_marks, block.shapes, block.shape_marks),
-        (block.volumes, block.volume_marks, block.again, block.swing_touches.keys, block.swing_touches.figures),
-        (block.shots, block.shot_marks, block.touched),
-        (world.found, world.found_marks, world.touched, world.touched_marks),
-        (tables.models, tables.points, tables.paths, tables.bounds),
-        (tables.offsets, tables.offset_marks, tables.hidden, tables.tracks),
-        (tables.hazards, tables.hazard_marks, tables.hitboxes, tables.hitbox_marks),
-        (
-            block.ragdoll,
-            tables.ragdolls,
-            tables.ragdoll_marks,
-            tables.ragdoll_links,
-            tables.ragdoll_lengths,
+    left, ended, met = run_quietly(
+        QuietBodies(block.bodies, block.body_marks, block.shapes, block.shape_marks, block.ragdoll),
+        QuietVolumes(
+            block.volumes, block.volume_marks, block.again, block.swing_touches.keys, block.swing_touches.figures
         ),
-        (
-            counts[Count.TICK],
-            counts[Count.MOVING_BODIES],
-            counts[Count.DIRTY_POSE_TICKS],
-            counts[Count.HAZARDS_DUE],
-            counts[Count.HAZARDS_NEAR],
-            counts[Count.MOVING_RAGDOLLS],
+        QuietShots(
+            block.shots,
+            block.shot_marks,
+            block.touched,
+            world.found,
+            world.found_marks,
+            world.touched,
+            world.touched_marks,
         ),
-        (
+        world.quiet_tables,
+        QuietSizes(
             block.bodies_end,
             plan.most_hurtboxes,
             block.first_wall,
@@ -120,14 +122,25 @@ def _run(world: World, until: int) -> tuple[int, int, int, int, int, int, int, i
             plan.areas,
             plan.most_hitboxes,
             plan.most_ragdoll_points,
+            counts[Count.SHOTS_TOP] if counts[Count.SHOTS_FLYING] else 0,
         ),
-        counts[Count.TURNING_TO_FOES],
-        int(plan.space.looks_around),
-        counts[Count.HITBOXES_ON],
-        counts[Count.SHOTS_TOP] if counts[Count.SHOTS_FLYING] else 0,
-        share_parted(1.0 / plan.tick_rate) if parts else -1.0,
-        ragdoll.FLAT[plan.space.name],
+        QuietRules(
+            counts[Count.TURNING_TO_FOES],
+            int(plan.space.looks_around),
+            counts[Count.HITBOXES_ON],
+            share_parted(1.0 / plan.tick_rate) if parts else -1.0,
+            ragdoll.FLAT[plan.space.name],
+            plan.tick_rate,
+            ragdoll.slow_ticks(plan.tick_rate),
+        ),
+        QuietState(
+            counts[Count.TICK],
+            counts[Count.MOVING_BODIES],
+            counts[Count.DIRTY_POSE_TICKS],
+            counts[Count.HAZARDS_DUE],
+            counts[Count.HAZARDS_NEAR],
+            counts[Count.MOVING_RAGDOLLS],
+        ),
         until,
-        (plan.tick_rate, ragdoll.slow_ticks(plan.tick_rate)),
     )
-    return answer
+    return QuietState(*left), ended, met

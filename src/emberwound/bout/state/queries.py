@@ -19,7 +19,7 @@ if TYPE_CHECKING:
 
     from numpy.typing import NDArray
 
-    from emberwound.bout.state.world import World
+    from emberwound.bout.state.world import World, WorldState
     from emberwound.plan import Plan
     from emberwound.plan.attack_plans import AttackPlan
     from emberwound.plan.fighter_plans import FighterPlan, StagePlan
@@ -79,18 +79,18 @@ def stands_at(world: World, fighter: FighterPlan, place: Sequence[float]) -> boo
     return bool(has_footing(block.shapes, block.first_wall, (x, y, z), radius, height - 2.0 * radius))
 
 
-def attack_of(world: World, body: int) -> AttackPlan | None:
+def attack_of(world: WorldState, body: int) -> AttackPlan | None:
     """The attack a body is busy with, or None."""
     slot = number_of(int(world.block.body_marks[BodyMark.ATTACK, body]))
     return None if slot < 0 else fighter_of(world, body).attacks[slot]
 
 
-def fighter_of(world: World, body: int) -> FighterPlan:
+def fighter_of(world: WorldState, body: int) -> FighterPlan:
     """The plan of the fighter that a body is."""
     return world.plan.fighters[int(world.block.body_marks[BodyMark.MODEL, body])]
 
 
-def stage_of(world: World, body: int) -> StagePlan | None:
+def stage_of(world: WorldState, body: int) -> StagePlan | None:
     """The stage that a body is in, or None."""
     number = number_of(int(world.block.body_marks[BodyMark.STAGE, body]))
     return None if number < 0 else fighter_of(world, body).stages[number]
@@ -102,7 +102,7 @@ def usable_attacks(world: World, body: int) -> int:
     return fighter_of(world, body).first_attacks if stage is None else stage.attacks
 
 
-def states_of(world: World, body: int) -> list[str]:
+def states_of(world: WorldState, body: int) -> list[str]:
     """What a body is doing besides its attack: moving, airborne, guarding."""
     block = world.block
     marks, bodies = block.body_marks, block.bodies
@@ -115,7 +115,7 @@ def states_of(world: World, body: int) -> list[str]:
     return found
 
 
-def is_guarding(world: World, body: int) -> bool:
+def is_guarding(world: WorldState, body: int) -> bool:
     """Whether a body holds its guard: its seat does, it is not broken, and its attack, if any, goes with it."""
     block = world.block
     if not block.seat_marks[SeatMark.GUARD, world.seat_of(body)]:
@@ -131,7 +131,7 @@ def is_guarding(world: World, body: int) -> bool:
     return attack is None or GUARDING in attack.table.allowed_while
 
 
-def locks_of(world: World, body: int) -> frozenset[str]:
+def locks_of(world: WorldState, body: int) -> frozenset[str]:
     """What a body cannot do for the reaction it is in, or for being held."""
     if world.has_grabs and world.block.body_marks[BodyMark.HELD_BY, body]:
         return ALL_LOCKS
@@ -169,7 +169,7 @@ def nearest_of_other_team(world: World, team: int, place: Vector) -> Vector | No
     return (x, y, z)
 
 
-def place_of(world: World, body: int) -> list[float]:
+def place_of(world: WorldState, body: int) -> list[float]:
     """Where a body stands at the start of the tick."""
     place: list[float] = world.block.bodies[BodyColumn.START : BodyColumn.START + 3, body].tolist()
     return place

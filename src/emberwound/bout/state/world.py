@@ -11,6 +11,7 @@ from emberwound.bout.state.block import Block
 from emberwound.bout.state.layout import Count, SeatMark, number_of
 from emberwound.bout.state.snapshot import Packing
 from emberwound.geometry.layout import BodyMark, FoundColumn, FoundMark, TouchColumn, TouchMark
+from emberwound.geometry.quiet_ticks import QuietTables
 from emberwound.vocabulary.clock import NEVER
 from emberwound.vocabulary.events.base import TICK_START
 
@@ -36,6 +37,7 @@ if TYPE_CHECKING:
     from emberwound.combat.terms import BodyStats
     from emberwound.plan import Plan
     from emberwound.plan.fighter_plans import FighterPlan
+    from emberwound.plan.plan import Tables
     from emberwound.plan.script import Script
     from emberwound.vocabulary.events import AnyEvent
     from emberwound.vocabulary.orders import Input
@@ -84,24 +86,91 @@ LONE_TEAM = 1 << 30
 """Teams from this number on are of one seat each."""
 
 
-class World:
-    """Plan, block and scratch. Between ticks the scratch is empty, but for inputs that the next tick will take.
+def _quiet_tables(tables: Tables) -> QuietTables:
+    """The tables that quiet ticks read, in one."""
+    return QuietTables(
+        tables.models,
+        tables.points,
+        tables.paths,
+        tables.bounds,
+        tables.offsets,
+        tables.offset_marks,
+        tables.hidden,
+        tables.tracks,
+        tables.hazards,
+        tables.hazard_marks,
+        tables.hitboxes,
+        tables.hitbox_marks,
+        tables.ragdolls,
+        tables.ragdoll_marks,
+        tables.ragdoll_links,
+        tables.ragdoll_lengths,
+    )
 
-    `point` gives a vector as a point of the arena's users.
+
+class WorldState:
+    """What can be read of a bout: plan, block, names. One of its own stays as it is while the bout goes on.
+
+    `point` gives a vector as a point of the arena's users. `stagger_left` is what a running tick has left of stagger
+    resistances.
     """
 
     __slots__ = (
         "block",
-        "contacts",
         "counts",
+        "has_grabs",
+        "has_stages",
+        "names",
+        "plan",
+        "point",
+        "script",
+        "stagger_left",
+        "teams",
+    )
+
+    def __init__(self, plan: Plan, script: Script | None, block: Block, names: SeatNames, teams: list[str]) -> None:
+        self.plan, self.script, self.block, self.names, self.teams = plan, script, block, names, teams
+        self.point = plan.space.flatten
+        self.has_grabs, self.has_stages = plan.has_grabs, plan.has_stages
+        self.counts = block.counts
+        self.stagger_left: dict[int, float] = {}
+
+    def still(self) -> WorldState:
+        """The bout as it stands between two ticks, copied."""
+        return WorldState(self.plan, self.script, self.block.still(), SeatNames(self.names), [*self.teams])
+
+    def name_of(self, seat: int) -> str | None:
+        """The name of a seat by its number; None below 0, for nobody."""
+        return self.names[seat] if seat >= 0 else None
+
+    def seat_of(self, body: int) -> int:
+        """The number of the seat whose body this is."""
+        return number_of(int(self.block.body_marks[BodyMark.OWNER, body]))
+
+    def name_of_body(self, body: int) -> str:
+        """The name of the seat, or of the prop, whose body this is."""
+        return self.names[self.seat_of(body)]
+
+    def team_name(self, number: int) -> str | None:
+        """The name of a team by its number; None for that of a lone seat."""
+        return None if number >= LONE_TEAM else self.teams[number - 1]
+
+    def fighter_of_seat(self, seat: int) -> FighterPlan:
+        """The plan of the fighter on a seat."""
+        return self.plan.fighters[int(self.block.seat_marks[SeatMark.FIGHTER, seat])]
+
+
+class World(WorldState):
+    """Plan, block and scratch. Between ticks the scratch is empty, but for inputs that the next tick will take."""
+
+    __slots__ = (
+        "contacts",
         "deals_otherwise",
         "ended_shots",
         "events",
         "found",
         "found_marks",
         "guards",
-        "has_grabs",
-        "has_stages",
         "healing",
         "hear_blast",
         "hit_stops",
@@ -109,7 +178,6 @@ class World:
         "interrupted",
         "launched",
         "lethal_hits",
-        "names",
         "packing",
         "pending_affliction_ticks",
         "pending_blasts",
@@ -117,20 +185,16 @@ class World:
         "pending_knockback",
         "pending_reactions",
         "pending_throws",
-        "plan",
-        "point",
+        "quiet_tables",
         "rays",
         "reached",
         "releasing",
         "resolved",
         "returned",
-        "script",
         "sent_back",
         "shots_can_be_struck",
-        "stagger_left",
         "struck",
         "swings",
-        "teams",
         "touched",
         "touched_marks",
         "touches",
@@ -138,21 +202,14 @@ class World:
     )
 
     def __init__(self, plan: Plan, script: Script | None) -> None:
-        self.plan = plan
-        self.point = plan.space.flatten
-        self.has_grabs = plan.has_grabs
+        super().__init__(plan, script, Block(plan), SeatNames(), [])
+        self.quiet_tables = _quiet_tables(plan.tables)
         self.pending_grabs: list[PendingGrab] = []
         self.pending_throws: list[tuple[int, int, int]] = []
-        self.has_stages = plan.has_stages
-        self.script = script
-        self.block = Block(plan)
         self.packing = Packing(self.block)
-        self.counts = self.block.counts
         self.look_for_dealers()
-        self.names = SeatNames()
         self.events: list[AnyEvent] = []
         self.inputs: list[Input] = []
-        self.teams: list[str] = []
         self.releasing: list[tuple[int, int, int]] = []
         self.launched: list[tuple[tuple[float, ...], tuple[int, ...], int]] = []
         self.ended_shots: list[int] = []
@@ -168,7 +225,6 @@ class World:
         self.pending_reactions: dict[int, list[PendingReaction]] = {}
         self.pending_knockback: dict[int, list[PendingKnockback]] = {}
         self.resolved: dict[tuple[object, ...], tuple[HitResult, BodyStats]] = {}
-        self.stagger_left: dict[int, float] = {}
         self.swings: dict[int, Swing] = {}
         self.victims: dict[int, Any] = {}
         self.sent_back: dict[int, int] = {}
@@ -187,16 +243,6 @@ class World:
     def look_for_dealers(self) -> None:
         """See whether any seat or stage deals another share of damage than its attacks say."""
         self.deals_otherwise = self.plan.stages_deal_otherwise or bool(self.counts[Count.DEALS_OTHERWISE])
-
-    def still(self) -> World:
-        """The bout as it stands between two ticks, copied: it stays so while the bout goes on. It cannot be run."""
-        made = World.__new__(World)
-        made.plan, made.script, made.point = self.plan, self.script, self.point
-        made.has_grabs, made.has_stages = self.has_grabs, self.has_stages
-        made.block = self.block.still()
-        made.counts = made.block.counts
-        made.names, made.teams, made.stagger_left = SeatNames(self.names), [*self.teams], {}
-        return made
 
     def clear_scratch(self) -> None:
         """Forget what a broken tick left behind."""
@@ -257,18 +303,6 @@ class World:
         scripted = script.inputs[cursor].tick + self.counts[Count.SCRIPT_OFFSET] if script and waits else NEVER
         return min(int(block.due.min()), scripted)
 
-    def name_of(self, seat: int) -> str | None:
-        """The name of a seat by its number; None below 0, for nobody."""
-        return self.names[seat] if seat >= 0 else None
-
-    def seat_of(self, body: int) -> int:
-        """The number of the seat whose body this is."""
-        return number_of(int(self.block.body_marks[BodyMark.OWNER, body]))
-
-    def name_of_body(self, body: int) -> str:
-        """The name of the seat, or of the prop, whose body this is."""
-        return self.names[self.seat_of(body)]
-
     def team_number(self, name: str | None, seat: int) -> int:
         """The number of a team; a seat without one is a team of its own."""
         if name is None:
@@ -277,11 +311,3 @@ class World:
             free = self.teams.index("") if "" in self.teams else len(self.teams)
             self.teams[free : free + 1] = [name]
         return self.teams.index(name) + 1
-
-    def team_name(self, number: int) -> str | None:
-        """The name of a team by its number; None for that of a lone seat."""
-        return None if number >= LONE_TEAM else self.teams[number - 1]
-
-    def fighter_of_seat(self, seat: int) -> FighterPlan:
-        """The plan of the fighter on a seat."""
-        return self.plan.fighters[int(self.block.seat_marks[SeatMark.FIGHTER, seat])]

@@ -19,7 +19,7 @@ if TYPE_CHECKING:
 
     from numpy.typing import NDArray
 
-    from emberwound.bout.state.world import World
+    from emberwound.bout.state.world import WorldState
     from emberwound.plan import Plan
     from emberwound.plan.fighter_plans import BarPlan, FighterPlan
 
@@ -189,12 +189,12 @@ class BarColumns:
         )
 
 
-def bar_views(world: World, more: float) -> list[BarView]:
+def bar_views(world: WorldState, more: float) -> list[BarView]:
     """The bars of all bodies, `more` ticks after the state at hand."""
     return list(chain.from_iterable(worked_out(world.plan, columns(world, more))))
 
 
-def columns(world: World, more: float = 0.0, seat: str | None = None) -> BarColumns:
+def columns(world: WorldState, more: float = 0.0, seat: str | None = None) -> BarColumns:
     """Copies of all bodies that have bars, or of one seat's, in the order in which they came."""
     block, marks = world.block, world.block.body_marks
     shows = (marks[BodyMark.PRESENCE] == Presence.LIVE) | (marks[BodyMark.PRESENCE] == Presence.CORPSE)

@@ -29,7 +29,7 @@ from emberwound.vocabulary.errors import BoutError
 if TYPE_CHECKING:
     import numpy as np
 
-    from emberwound.bout.state.world import World
+    from emberwound.bout.state.world import WorldState
     from emberwound.plan.fighter_plans import FighterPlan
     from emberwound.vocabulary.orders import Facing
 
@@ -45,7 +45,7 @@ class BodyView:
 
     __slots__ = ("_fighter", "_marks", "_more", "_number", "_world")
 
-    _world: World
+    _world: WorldState
     _number: int
     _more: float
     _marks: list[int]
@@ -301,7 +301,7 @@ class BodyView:
         return f"<BodyView of {self.seat}: {self.fighter}, {self.presence}>"
 
 
-def body_view(world: World, number: int, more: float = 0.0) -> BodyView:
+def body_view(world: WorldState, number: int, more: float = 0.0) -> BodyView:
     """A body by its column, `more` ticks after the state at hand."""
     body = BodyView.__new__(BodyView)
     body._world, body._number, body._more = world, number, more  # noqa: SLF001 (this makes it)

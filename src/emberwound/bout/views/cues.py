@@ -11,7 +11,7 @@ from emberwound.bout.state.layout import Count, CueColumn
 from emberwound.vocabulary.events import Point
 
 if TYPE_CHECKING:
-    from emberwound.bout.state.world import World
+    from emberwound.bout.state.world import WorldState
 
 
 class CueView(msgspec.Struct, frozen=True, kw_only=True):
@@ -40,7 +40,7 @@ class CueView(msgspec.Struct, frozen=True, kw_only=True):
     """Where it comes from, where that is known."""
 
 
-def sounding(world: World) -> tuple[CueView, ...]:
+def sounding(world: WorldState) -> tuple[CueView, ...]:
     """All cues that have begun and are not over, in the order in which they were given."""
     now = world.counts[Count.TICK] / world.plan.tick_rate
     begun, over = world.block.cues[CueColumn.STARTS], world.block.cues[CueColumn.ENDS]
@@ -48,7 +48,7 @@ def sounding(world: World) -> tuple[CueView, ...]:
     return tuple(sorted((_view(world, place, now) for place in places), key=lambda view: view.id))
 
 
-def _view(world: World, place: int, now: float) -> CueView:
+def _view(world: WorldState, place: int, now: float) -> CueView:
     cues = world.plan.cues
     cue = cues[bisect_right(cues, place, key=lambda each: each.first_place) - 1]
     starts, ends, pitch, known, *at = world.block.cues[:, place].tolist()

@@ -22,7 +22,7 @@ from emberwound.vocabulary.errors import BoutError, unknown_name
 if TYPE_CHECKING:
     from numpy.typing import NDArray
 
-    from emberwound.bout.state.world import World
+    from emberwound.bout.state.world import WorldState
     from emberwound.bout.views.bars import BarView
     from emberwound.bout.views.body import BodyView
     from emberwound.bout.views.cues import CueView
@@ -60,7 +60,7 @@ class View:
     `pools`, by the name of a pool the points (n,), NaN for bodies without it.
     """
 
-    _world: World
+    _world: WorldState
     _more: float
     _numbers: NDArray[np.int64]
 
@@ -235,7 +235,7 @@ class View:
         return f"<View of {self.arena}: tick {self.tick}, {len(self._numbers)} bodies, {self.shot_count} shots>"
 
 
-def view_of(world: World, more: float) -> View:
+def view_of(world: WorldState, more: float) -> View:
     """The state at hand, `more` ticks after it."""
     view = View.__new__(View)
     view._world, view._more = world.still(), more  # noqa: SLF001 (this makes it)

@@ -13,7 +13,7 @@ from emberwound.plan.solids import ShapeName, Solid
 from emberwound.plan.stances import area_solids
 
 if TYPE_CHECKING:
-    from emberwound.bout.state.world import World
+    from emberwound.bout.state.world import WorldState
 
 
 class ActionView(msgspec.Struct, frozen=True, kw_only=True):
@@ -90,7 +90,7 @@ class AreaView(msgspec.Struct, frozen=True, kw_only=True):
     """Its shape."""
 
 
-def areas_of(world: World) -> tuple[AreaView, ...]:
+def areas_of(world: WorldState) -> tuple[AreaView, ...]:
     """All areas, hazards first, as they were at the end of the last tick; one that is off stands where it starts."""
     plan, block, tick = world.plan, world.block, world.counts[Count.TICK]
     sorts: list[tuple[str, Literal["hazard", "checkpoint", "pickup"], bool]] = [
@@ -107,7 +107,7 @@ def areas_of(world: World) -> tuple[AreaView, ...]:
     return tuple(found)
 
 
-def solids_of_areas(world: World) -> list[Solid]:
+def solids_of_areas(world: WorldState) -> list[Solid]:
     """The shapes of all areas as they were at the end of the last tick; one that is off stands where it starts."""
     first, volumes = world.block.first_hazard, world.block.volumes
     return [
@@ -139,7 +139,7 @@ class ShotView(msgspec.Struct, frozen=True, kw_only=True):
     """Seconds until its life is over."""
 
 
-def shot_view(world: World, shot: int, more: float) -> ShotView:
+def shot_view(world: WorldState, shot: int, more: float) -> ShotView:
     """A shot by its place in the block, `more` ticks after the state at hand."""
     block, rate, tick = world.block, world.plan.tick_rate, world.counts[Count.TICK] + more
     attack = projectiles.attack_of(world, shot)
@@ -182,7 +182,7 @@ class SolidView(msgspec.Struct, frozen=True, kw_only=True):
     """Unit vectors (x, y, z): those of a box, or the one that a half-space lies along."""
 
 
-def solid_view(world: World, solid: Solid) -> SolidView:
+def solid_view(world: WorldState, solid: Solid) -> SolidView:
     """A shape in the points of the arena."""
     return SolidView(
         shape=solid.name,

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from functools import partial
 from math import asin, atan2, cos, degrees, hypot, radians, sin
 from typing import TYPE_CHECKING, Any
 
@@ -78,41 +79,49 @@ def _until_over(play: Play, case: Case, shot: int, victim: str | None) -> str | 
     return None
 
 
+class _AimTrial:
+    """A shot tried again with other aims, from the tick of its release on; `runs` counts them."""
+
+    def __init__(self, case: Case, released: Released, near: Near) -> None:
+        self.case, self.released, self.near = case, released, near
+        self.play = case.play_at(released.tick)
+        self.saved, self.runs = self.play.save(), 0
+        space = case.plan.space.name
+        self.level = space == "top" or (space == "3d" and near.side not in ("above", "below"))
+
+    def hits(self, aim: tuple[float, ...], turn: float) -> str | None:
+        """What it then does to whom it missed, with an aim turned by so many degrees; None if it misses again."""
+        self.runs += 1
+        self.play.restore(self.saved)
+        self.play.take_due()
+        try:
+            self.play.bout.seat(self.released.by or "").order(aim=_turned(aim, turn, level=self.level))
+        except BoutError:
+            return None
+        return _until_over(self.play, self.case, self.released.shot, self.near.seat)
+
+    def straight(self) -> tuple[float, ...] | None:
+        """The aim that leads straight to whom it missed."""
+        self.play.restore(self.saved)
+        return _straight_at(self.play, self.released, self.near.seat)
+
+
 def _aim(case: Case, released: Released, attack: Attack, near: Near | None) -> Trial | None:
-    """The smallest turn of the aim that hits, if the shot goes by an aim."""
+    """The smallest turn of the aim that hits, if the shot goes by an aim; else the turn of a straight one."""
     launch = attack.shot or attack.ray
     if near is None or launch is None or launch.direction != "aim":
         return None
-    aim = _aim_of(case, released)
-    play, level = case.play_at(released.tick), case.plan.space.name == "top"
-    saved, runs = play.save(), 0
-
-    def hits(turn: float) -> str | None:
-        nonlocal runs
-        runs += 1
-        play.restore(saved)
-        play.take_due()
-        try:
-            play.bout.seat(released.by or "").order(aim=_turned(aim, turn, level=level or sideways))
-        except BoutError:
-            return None
-        return _until_over(play, case, released.shot, near.seat)
-
-    sideways = case.plan.space.name == "3d" and near.side not in ("above", "below")
-    found = _smallest_turn(hits)
+    tried = _AimTrial(case, released, near)
+    found = _smallest_turn(partial(tried.hits, _aim_of(case, released)))
     if found is not None:
-        way = _way(found[0], level=level or sideways)
-        return Trial(change=f"aim {abs(found[0]):.1f} degrees {way}", then=found[1], runs=runs)
-    play.restore(saved)
-    straight = _straight_at(play, released, near.seat)
-    if straight is None:
+        change = f"aim {abs(found[0]):.1f} degrees {_way(found[0], level=tried.level)}"
+        return Trial(change=change, then=found[1], runs=tried.runs)
+    straight = tried.straight()
+    found = None if straight is None else _smallest_turn(partial(tried.hits, straight), first=0.0)
+    if straight is None or found is None:
         return None
-    aim = straight
-    found = _smallest_turn(hits, first=0.0)
-    if found is None:
-        return None
-    at = ", ".join(f"{each:.2f}" for each in _turned(straight, found[0], level=level or sideways))
-    return Trial(change=f"aim = [{at}]", then=found[1], runs=runs)
+    at = ", ".join(f"{each:.2f}" for each in _turned(straight, found[0], level=tried.level))
+    return Trial(change=f"aim = [{at}]", then=found[1], runs=tried.runs)
 
 
 def _straight_at(play: Play, released: Released, victim: str) -> tuple[float, ...] | None:
