@@ -51,7 +51,7 @@ class Allowed:
     text: str
 
 
-def _float_of_decimal(value: Any) -> Any:
+def _float_of_decimal(value: object) -> object:
     if not isinstance(value, Decimal):
         return value
     number = float(value)
@@ -64,7 +64,7 @@ def _known_colour(value: str) -> str:
     return value
 
 
-def _duration(value: Any) -> Duration:
+def _duration(value: object) -> Duration:
     return Duration.parse(value)
 
 
@@ -72,7 +72,7 @@ LEAVE = "leave"
 """In place of a time until the next hit: not before the contact was over."""
 
 
-def _rehit(value: Any) -> Duration | str:
+def _rehit(value: object) -> Duration | str:
     if value == LEAVE:
         return LEAVE
     duration = _lasting(value)
@@ -81,14 +81,14 @@ def _rehit(value: Any) -> Duration | str:
     return duration
 
 
-def _lasting(value: Any) -> Duration:
+def _lasting(value: object) -> Duration:
     duration = Duration.parse(value)
     if duration.amount == 0:
         raise ValueError("no time at all")
     return duration
 
 
-def _time_schema(*others: dict[str, Any], **least: float) -> WithJsonSchema:
+def _time_schema(*others: dict[str, object], **least: float) -> WithJsonSchema:
     """What JSON Schema can say of a time, or of `others`; `least` is the bound below of one in seconds."""
     number = {"type": "number", **least, "maximum": LONGEST_SECONDS}
     text = {"type": "string", "pattern": r"^[0-9.]+([eE][+-]?[0-9]+)?(/[0-9.]+)?f?$"}

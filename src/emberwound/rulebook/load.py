@@ -8,7 +8,7 @@ from collections import defaultdict
 from decimal import Decimal
 from functools import lru_cache
 from pathlib import Path
-from typing import TYPE_CHECKING, Any, NamedTuple
+from typing import TYPE_CHECKING, NamedTuple
 
 from pydantic import ValidationError
 
@@ -197,7 +197,7 @@ def printable(path: Path) -> str:
     return str(path).encode(errors="replace").decode()
 
 
-def read_toml(text: str, file: str) -> dict[str, Any]:
+def read_toml(text: str, file: str) -> dict[str, object]:
     """The raw tables of TOML text; numbers with a point stay exact decimals. Raises RulebookError."""
     try:
         tables = tomllib.loads(text, parse_float=Decimal)
@@ -217,9 +217,9 @@ def read_toml(text: str, file: str) -> dict[str, Any]:
 TOO_DEEP = ("tables or lists within each other, too deep", f"allowed: {MOST_LEVELS} levels")
 
 
-def check_depth(tables: dict[str, Any], file: str) -> None:
+def check_depth(tables: dict[str, object], file: str) -> None:
     """Refuse tables and lists nested deeper than any book needs. Raises RulebookError."""
-    level: list[Any] = [tables]
+    level: list[dict[str, object] | list[object] | tuple[object, ...]] = [tables]
     for _ in range(MOST_LEVELS):
         level = [
             each
@@ -232,7 +232,7 @@ def check_depth(tables: dict[str, Any], file: str) -> None:
     raise RulebookError([Problem(file, "", *TOO_DEEP)])
 
 
-def validate(raw: dict[str, Any], file: str, steps: Sequence[str] = ()) -> tuple[Book, list[str]]:
+def validate(raw: dict[str, object], file: str, steps: Sequence[str] = ()) -> tuple[Book, list[str]]:
     """The models of raw tables, which may name the own `steps`, and the keys of templates that nothing is like.
 
     Raises RulebookError with every problem.
@@ -252,7 +252,7 @@ def validate(raw: dict[str, Any], file: str, steps: Sequence[str] = ()) -> tuple
     return book, expanded.unused()
 
 
-def _model_problems(errors: Sequence[ErrorDetails], raw: dict[str, Any], file: str) -> list[Problem]:
+def _model_problems(errors: Sequence[ErrorDetails], raw: dict[str, object], file: str) -> list[Problem]:
     problems: dict[str, Problem] = {}
     for error in errors:
         if not error["loc"]:
@@ -274,7 +274,7 @@ ALTERNATIVES = ("Muzzle",)
 """Tables that stand where something else may stand too: pydantic puts their names into the path."""
 
 
-def _model_problem(error: ErrorDetails, raw: dict[str, Any], file: str) -> Problem:
+def _model_problem(error: ErrorDetails, raw: dict[str, object], file: str) -> Problem:
     path = [step for step in error["loc"] if step not in ("[key]", *ALTERNATIVES)]
     if error["type"] == "extra_forbidden":
         _, _, table = place_of(Book, path[:-1])
@@ -298,7 +298,7 @@ def place_name_rule() -> str:
     return place_of(Book, ("fighters", "x", "route", 0))[1]
 
 
-def seen_value(value: Any) -> str:
+def seen_value(value: object) -> str:
     """A raw value as a reader of the file knows it, cut to a readable length."""
     if isinstance(value, bool):
         return "true" if value else "false"

@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 import types
 from functools import cache
-from typing import TYPE_CHECKING, Annotated, Any, NamedTuple, Union, get_args, get_origin
+from typing import TYPE_CHECKING, Annotated, Any, NamedTuple, TypeAlias, Union, get_args, get_origin
 
 from pydantic import BaseModel
 
@@ -18,12 +18,14 @@ if TYPE_CHECKING:
 
 
 Key = tuple[str | int, ...]
+Annotation: TypeAlias = object
+"""A type as a field is annotated with it: a class, a union, an alias, or `Annotated`."""
 
 
 @cache
-def table_keys(model: type[BaseModel]) -> dict[str, Any]:
+def table_keys(model: type[BaseModel]) -> dict[str, Annotation]:
     """The keys of a table as a file writes them, with their full annotations."""
-    keys = {}
+    keys: dict[str, Annotation] = {}
     for name, field in model.model_fields.items():
         annotation = field.annotation
         if field.metadata:
@@ -32,9 +34,9 @@ def table_keys(model: type[BaseModel]) -> dict[str, Any]:
     return keys
 
 
-def unwrap(annotation: Any) -> tuple[Any, list[Any]]:
+def unwrap(annotation: Annotation) -> tuple[Annotation, list[object]]:
     """The bare type below `Annotated` and `| None`, and all metadata met on the way."""
-    marks: list[Any] = []
+    marks: list[object] = []
     while True:
         if get_origin(annotation) is Annotated:
             annotation, *extra = get_args(annotation)
@@ -50,7 +52,7 @@ def unwrap(annotation: Any) -> tuple[Any, list[Any]]:
 
 def place_of(root: type[BaseModel], path: Sequence[str | int]) -> tuple[Key, str, type[BaseModel] | None]:
     """The deepest key of `path` that the models know, what is allowed there, and its table if it is one."""
-    annotation: Any = root
+    annotation: Annotation = root
     allowed = ""
     known: list[str | int] = []
     for step in path:
@@ -75,7 +77,7 @@ def place_of(root: type[BaseModel], path: Sequence[str | int]) -> tuple[Key, str
     return tuple(known), allowed or "allowed: a table", table
 
 
-def _as_table(bare: Any) -> Any:
+def _as_table(bare: Annotation) -> Annotation:
     """The table that a union of several types holds, if it holds one; else the type itself."""
     members = get_args(bare) if get_origin(bare) in {Union, types.UnionType} else ()
     found = [each for each in members if isinstance(each, type) and issubclass(each, BaseModel)]
@@ -98,7 +100,7 @@ def _fields_with_names(model: type[BaseModel]) -> tuple[tuple[str, str, Holder],
     return tuple((key, name, holder) for key, name, holder in held if holder is not None)
 
 
-def _holder(annotation: Any) -> Holder | None:
+def _holder(annotation: Annotation) -> Holder | None:
     """What an annotation may hold; None where no name of an entry can be."""
     bare, marks = unwrap(annotation)
     section = next((mark.section for mark in marks if isinstance(mark, NameOf)), None)
@@ -121,7 +123,7 @@ def names_used(value: BaseModel, key: Key = ()) -> Iterator[tuple[Key, str, str]
         yield from _names_in(getattr(value, name), (*key, written), holder)
 
 
-def _names_in(value: Any, key: Key, holder: Holder | None) -> Iterator[tuple[Key, str, str]]:
+def _names_in(value: object, key: Key, holder: Holder | None) -> Iterator[tuple[Key, str, str]]:
     if holder is None:
         return
     if holder.section is not None:
@@ -138,7 +140,7 @@ def _names_in(value: Any, key: Key, holder: Holder | None) -> Iterator[tuple[Key
             yield from _names_in(entry, (*key, index), holder.entries)
 
 
-def value_at(raw: Mapping[str, Any], key: Sequence[str | int]) -> Any:
+def value_at(raw: Mapping[str, object], key: Sequence[str | int]) -> Any:
     """The raw value at `key`; None when the path ends before."""
     value: Any = raw
     for step in key:

@@ -22,7 +22,7 @@ if TYPE_CHECKING:
     from emberwound.rulebook.models import Book
 
 
-def edited(tables: dict[str, Any], changes: Mapping[str, Any], source: str) -> dict[str, Any]:
+def edited(tables: dict[str, object], changes: Mapping[str, object], source: str) -> dict[str, object]:
     """The tables with each dotted key set, and those made that are not there; None takes a key away.
 
     A row of a list goes by its `name`. `tables` is changed. Raises RulebookError for a key that leads through what is
@@ -30,7 +30,7 @@ def edited(tables: dict[str, Any], changes: Mapping[str, Any], source: str) -> d
     """
     for key, value in changes.items():
         *path, last = key.split(".") if isinstance(key, str) else [""]
-        place: Any = tables
+        place: object = tables
         for step in path:
             place = place.setdefault(step, {}) if isinstance(place, dict) else _row(place, step)
         if not isinstance(place, dict) or not last:
@@ -44,14 +44,14 @@ def edited(tables: dict[str, Any], changes: Mapping[str, Any], source: str) -> d
     return tables
 
 
-def _row(rows: Any, name: str) -> Any:
+def _row(rows: object, name: str) -> object:
     """The first row of that name in a list of tables, such as of reactions; None when there is none."""
     if not isinstance(rows, list):
         return None
     return next((row for row in rows if isinstance(row, dict) and row.get("name") == name), None)
 
 
-def read_change(text: str) -> tuple[str, Any]:
+def read_change(text: str) -> tuple[str, object]:
     """A change written KEY=VALUE, the value as in TOML; without one the key is taken away. Raises ValueError."""
     key, equals, written = text.partition("=")
     if not equals or not key.strip():
@@ -197,12 +197,12 @@ class Rules:
         return cls._validated(read_toml(text, source), source, steps, text)
 
     @classmethod
-    def from_canonical(cls, tables: dict[str, Any], source: str = "rulebook", steps: OwnSteps | None = None) -> Self:
+    def from_canonical(cls, tables: dict[str, object], source: str = "rulebook", steps: OwnSteps | None = None) -> Self:
         """Read back what `canonical` gave; `steps` is as for `load`. Raises RulebookError with every problem."""
         return cls._validated(tables, source, steps)
 
     @classmethod
-    def _validated(cls, tables: dict[str, Any], source: str, steps: OwnSteps | None, text: str = "") -> Self:
+    def _validated(cls, tables: dict[str, object], source: str, steps: OwnSteps | None, text: str = "") -> Self:
         check_depth(tables, source)
         _check_steps(steps or {})
         known = {name: OwnStep(name, function, version) for name, (function, version) in (steps or {}).items()}
@@ -219,7 +219,7 @@ class Rules:
         """The own steps that the book names, with their versions."""
         return {name: step.version for name, step in self.steps.items()}
 
-    def edit(self, changes: Mapping[str, Any]) -> Self:
+    def edit(self, changes: Mapping[str, object]) -> Self:
         """The same rules with some values changed, by dotted keys: `{"attacks.flare.damage": 12}`.
 
         A row of reactions goes by its name: `fighters.wader.reactions.reel.seconds`. None takes a key away.
@@ -248,12 +248,12 @@ class Rules:
         return f"<{type(self).__name__} {self.source}: {content}, {self.hash[:12]}>"
 
 
-def digest_of(tables: dict[str, Any]) -> str:
+def digest_of(tables: dict[str, object]) -> str:
     """The hash of a rulebook's tables, as `canonical` gives them."""
     return hashlib.sha256(msgspec.json.encode(tables)).hexdigest()
 
 
-def _check_steps(steps: Mapping[str, Any]) -> None:
+def _check_steps(steps: Mapping[str, object]) -> None:
     """Own steps are a name each, with a function and the text of its version. Raises RulebookError."""
     for name, step in steps.items():
         pair = step if isinstance(step, tuple | list) and len(step) == 2 else (None, None)

@@ -6,7 +6,7 @@ import ast
 import inspect
 from functools import cache
 from itertools import pairwise
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING, Any, TypeAlias
 
 from emberwound.rulebook.fields import NAME
 from emberwound.rulebook.models import Book, Table
@@ -17,11 +17,14 @@ if TYPE_CHECKING:
     from types import ModuleType
 
 
+Schema: TypeAlias = dict[str, Any]
+"""A JSON Schema, or a part of one."""
+
 DIALECT = "https://json-schema.org/draft/2020-12/schema"
 BOUNDS = {"ge": "minimum", "le": "maximum", "gt": "exclusiveMinimum", "lt": "exclusiveMaximum"}
 
 
-def json_schema() -> dict[str, Any]:
+def json_schema() -> Schema:
     """The schema of a whole rulebook, of JSON Schema's draft 2020-12, as plain values.
 
     It knows every key, its type and its range, with its description and default. What goes beyond one table, such as
@@ -34,11 +37,10 @@ def json_schema() -> dict[str, Any]:
         _describe(definition, tables[name])
     _describe(made, Book)
     _let_be_like(made, definitions)
-    found: dict[str, Any] = _tidied({**made, "$defs": definitions})
-    return {"$schema": DIALECT, "title": "Ember Wound rulebook", **found}
+    return {"$schema": DIALECT, "title": "Ember Wound rulebook", **_tidied({**made, "$defs": definitions})}
 
 
-def _let_be_like(made: dict[str, Any], definitions: dict[str, Any]) -> None:
+def _let_be_like(made: Schema, definitions: Schema) -> None:
     """Let entries be like others, which then have what is required; and let templates stand for them."""
     name = {"type": "string", "pattern": NAME, "description": "The template or fighter that it is like."}
     for table in LIKE_MODELS:
@@ -60,7 +62,7 @@ def _all_tables(table: type[Table]) -> list[type[Table]]:
     return [each for child in table.__subclasses__() for each in (child, *_all_tables(child))]
 
 
-def _describe(definition: dict[str, Any], table: type[Table]) -> None:
+def _describe(definition: Schema, table: type[Table]) -> None:
     """Put the descriptions of a table's fields, and the defaults that are made, into its definition."""
     texts = field_texts(table)
     for name, field in table.model_fields.items():
@@ -71,7 +73,7 @@ def _describe(definition: dict[str, Any], table: type[Table]) -> None:
             entry["default"] = plain_default(default)
 
 
-def plain_default(value: Any) -> Any:
+def plain_default(value: object) -> object:
     """A default as a file would write it."""
     if isinstance(value, Duration):
         return value.written()

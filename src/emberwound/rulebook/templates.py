@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 from dataclasses import replace
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING
 
 from emberwound.rulebook.models import Checkpoint, Fighter, Hazard, Pickup, Wall
 from emberwound.rulebook.outline import dotted, table_keys
@@ -12,7 +12,7 @@ from emberwound.vocabulary.errors import Problem, nearest_name, shortened
 from emberwound.vocabulary.limits import MOST_LEVELS, listed
 
 if TYPE_CHECKING:
-    from collections.abc import Iterable
+    from collections.abc import Iterable, Mapping
 
 LIKE, TEMPLATES = "like", "templates"
 PLACED = {"hazards": Hazard, "walls": Wall, "checkpoints": Checkpoint, "pickups": Pickup}
@@ -22,19 +22,19 @@ PLACED = {"hazards": Hazard, "walls": Wall, "checkpoints": Checkpoint, "pickups"
 class Expanded:
     """The tables of a book with everything that is like another written out, and the problems met on the way."""
 
-    def __init__(self, tables: dict[str, Any], file: str) -> None:
+    def __init__(self, tables: dict[str, object], file: str) -> None:
         self.file = file
         self.problems: list[Problem] = []
-        self._from: dict[str, tuple[str, dict[str, Any]]] = {}
+        self._from: dict[str, tuple[str, dict[str, object]]] = {}
         self._lost: set[str] = set()
-        self._fighters: dict[str, tuple[Any, int]] = {}
+        self._fighters: dict[str, tuple[object, int]] = {}
         self._templates = self._read_templates(tables.get(TEMPLATES, {}))
         self.used: set[tuple[str, str]] = set()
         self.tables = {key: table for key, table in tables.items() if key != TEMPLATES}
-        if isinstance(tables.get("arenas"), dict):
-            self.tables["arenas"] = {name: self._arena(name, arena) for name, arena in tables["arenas"].items()}
-        if isinstance(tables.get("fighters"), dict):
-            fighters = tables["fighters"]
+        arenas, fighters = tables.get("arenas"), tables.get("fighters")
+        if isinstance(arenas, dict):
+            self.tables["arenas"] = {name: self._arena(name, arena) for name, arena in arenas.items()}
+        if isinstance(fighters, dict):
             self.tables["fighters"] = {name: self._fighter(name, fighters) for name in fighters}
 
     def told(self, problems: Iterable[Problem]) -> list[Problem]:
@@ -62,11 +62,11 @@ class Expanded:
         every = [(section, name) for section, entries in self._templates.items() for name in entries]
         return [f"{TEMPLATES}.{section}.{name}" for section, name in every if (section, name) not in self.used]
 
-    def _read_templates(self, raw: Any) -> dict[str, dict[str, Any]]:
+    def _read_templates(self, raw: object) -> dict[str, dict[str, dict[str, object]]]:
         if not isinstance(raw, dict):
             self._report((TEMPLATES,), "no table", "allowed: tables of hazards, walls, checkpoints and pickups")
             return {}
-        found: dict[str, dict[str, Any]] = {}
+        found: dict[str, dict[str, dict[str, object]]] = {}
         for section, entries in raw.items():
             if section not in PLACED or not isinstance(entries, dict):
                 allowed = f"allowed: tables of {', '.join(PLACED)}"
@@ -75,7 +75,7 @@ class Expanded:
             found[section] = {name: self._template(section, name, entry) for name, entry in entries.items()}
         return found
 
-    def _template(self, section: str, name: str, entry: Any) -> dict[str, Any]:
+    def _template(self, section: str, name: str, entry: object) -> dict[str, object]:
         if not isinstance(entry, dict):
             self._report((TEMPLATES, section, name), shortened(entry), "allowed: a table")
             return {}
@@ -86,7 +86,7 @@ class Expanded:
                 self._report((TEMPLATES, section, name, key), "unknown key", allowed, nearest_name(key, keys))
         return {key: value for key, value in entry.items() if key in keys}
 
-    def _arena(self, name: str, arena: Any) -> Any:
+    def _arena(self, name: str, arena: object) -> object:
         if not isinstance(arena, dict):
             return arena
         return {
@@ -96,7 +96,7 @@ class Expanded:
             for key, value in arena.items()
         }
 
-    def _placed(self, section: str, key: tuple[str, ...], entry: Any) -> Any:
+    def _placed(self, section: str, key: tuple[str, ...], entry: object) -> object:
         if not isinstance(entry, dict) or LIKE not in entry:
             return entry
         own = {inner: value for inner, value in entry.items() if inner != LIKE}
@@ -108,7 +108,7 @@ class Expanded:
         self._from[dotted(key)] = (f"{TEMPLATES}.{section}.{template}", own)
         return merged(known[template], own)
 
-    def _fighter(self, name: str, fighters: dict[str, Any]) -> Any:
+    def _fighter(self, name: str, fighters: dict[str, object]) -> object:
         """The table of a fighter written out: from the one that is like none down, each one once."""
         chain: list[str] = []
         while name not in self._fighters:
@@ -125,7 +125,7 @@ class Expanded:
             self._fighters[each] = self._written_out(each, fighters[each])
         return self._fighters[chain[0] if chain else name][0]
 
-    def _written_out(self, name: str, entry: Any) -> tuple[Any, int]:
+    def _written_out(self, name: str, entry: object) -> tuple[object, int]:
         """One fighter's table, and how many it is like, one through the other; the one it is like is written out."""
         if not isinstance(entry, dict) or LIKE not in entry:
             return entry, 0
@@ -145,7 +145,7 @@ class Expanded:
         self._from[f"fighters.{name}"] = (f"fighters.{other}", own)
         return (merged(whole, own) if isinstance(whole, dict) else own), depth + 1
 
-    def _known(self, key: tuple[str, ...], name: Any, known: dict[str, Any], what: str) -> str | None:
+    def _known(self, key: tuple[str, ...], name: object, known: Mapping[str, object], what: str) -> str | None:
         if isinstance(name, str) and name in known:
             return name
         nearest = nearest_name(name, known) if isinstance(name, str) else None
@@ -165,7 +165,7 @@ def _places(key: str) -> list[str]:
     return [*(key[: each.start()] for each in re.finditer(r"[.\[]", key)), key]
 
 
-def merged(base: dict[str, Any], own: dict[str, Any]) -> dict[str, Any]:
+def merged(base: dict[str, object], own: dict[str, object]) -> dict[str, object]:
     """A table with the keys of another over it; tables within are merged likewise, everything else is replaced."""
     found = dict(base)
     for key, value in own.items():

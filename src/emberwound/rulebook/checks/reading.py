@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 from dataclasses import dataclass
 from string import Formatter
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING, Any, get_args
 
 from pydantic import BaseModel, ValidationError
 
@@ -61,7 +61,7 @@ class Findings:
         nearest = nearest_name(name, names) if len(self.problems) < MOST_PROBLEMS_TOLD else None
         self.report(key, f'there is no {what} "{name}"', f"known: {listed(names)}", nearest, finding=finding)
 
-    def doubles(self, key: Key, names: Sequence[Any]) -> None:
+    def doubles(self, key: Key, names: Sequence[object]) -> None:
         """Note what stands in a list twice."""
         for index, name in enumerate(names):
             if name in names[:index]:
@@ -137,7 +137,7 @@ def entries_of(book: Book) -> Parsed:
     return Parsed(**sections, names={name: list(each) for name, each in sections.items() if name != "settings"})
 
 
-def parse_entries(raw: Mapping[str, Any]) -> Parsed:
+def parse_entries(raw: Mapping[str, object]) -> Parsed:
     """Read every entry of every section by itself.
 
     An entry that cannot be read is left out; settings that cannot be read are the defaults.
@@ -150,7 +150,7 @@ def parse_entries(raw: Mapping[str, Any]) -> Parsed:
         if section == "settings":
             sections[section] = _read(Settings, table or {}) or Settings()
             continue
-        model = bare.__args__[1]
+        model = get_args(bare)[1]
         entries = table if isinstance(table, dict) else {}
         read = {name: _read(model, entry) for name, entry in entries.items()}
         sections[section] = {name: entry for name, entry in read.items() if entry is not None}

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING, Annotated, Any, Literal, NoReturn
+from typing import TYPE_CHECKING, Annotated, Literal, NoReturn
 
 from pydantic import BaseModel, BeforeValidator, ConfigDict, Field
 
@@ -67,7 +67,7 @@ def seconds(text: str) -> Duration:
     return Duration.parse(text)
 
 
-class FrozenTable(dict[str, Any]):
+class FrozenTable(dict[str, object]):
     """A table of tables or values by name that nobody can change; `dict(table)` is a copy to be changed."""
 
     def _refuse(self, *_given: object, **_named: object) -> NoReturn:
@@ -75,7 +75,7 @@ class FrozenTable(dict[str, Any]):
 
     __setitem__ = __delitem__ = __ior__ = clear = pop = popitem = setdefault = update = _refuse
 
-    def __reduce__(self) -> tuple[type[FrozenTable], tuple[dict[str, Any]]]:
+    def __reduce__(self) -> tuple[type[FrozenTable], tuple[dict[str, object]]]:
         return FrozenTable, (dict(self),)
 
 
