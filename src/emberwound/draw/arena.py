@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 from math import cos, sin
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING
 
 import numpy as np
 
-from emberwound.draw.palette import EMBER, INK, PAPER, SOFT_INK, seat_look
+from emberwound.draw.palette import EMBER, INK, PAPER, SOFT_INK, Look, seat_look
 from emberwound.draw.projections import FROM_SIDE, FROM_TOP, PROJECTIONS, area_outline, areas_of, wall_outline
 from emberwound.draw.stage import draw_fighter, draw_prop, draw_stage, heading_arrow, stacked
 from emberwound.draw.style import HEIGHT, WIDTH, dress, figure, headline, leave_out_of_layout
@@ -29,7 +29,7 @@ if TYPE_CHECKING:
 ARROW = 0.04
 """Length of the arrows at entries, as a share of the arena's width."""
 
-SMALL: dict[str, Any] = {"textcoords": "offset points", "fontsize": 9}
+SMALL: Look = {"textcoords": "offset points", "fontsize": 9}
 """How names are written beside what they name."""
 
 LAST_TICK = 10**9

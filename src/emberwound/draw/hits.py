@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 from textwrap import fill
-from typing import TYPE_CHECKING, Any, NamedTuple
+from typing import TYPE_CHECKING, NamedTuple
 
 import numpy as np
 
 from emberwound.combat.reaction import blend
 from emberwound.draw.answers import COLUMNS, push_rows
-from emberwound.draw.palette import EMBER, GROUND, INK, PAPER, SOFT_INK, seat_look
+from emberwound.draw.palette import EMBER, GROUND, INK, PAPER, SOFT_INK, Look, seat_look
 from emberwound.draw.style import dress, figure, headline
 from emberwound.rulebook.terms import reaction_terms
 
@@ -238,7 +238,7 @@ def _took_guard_down(case: Case, reaction: str | None) -> bool:
 def _lane(axes: Axes, lane: int, held: int, free: int, what: str, colour: str, then: str = "") -> None:
     """What keeps one of the two from attacking: hit stop first, then its attack or its reaction."""
     held = min(held, free)
-    look: dict[str, Any] = {"edgecolor": INK, "linewidth": 0.8, "alpha": 0.75}
+    look: Look = {"edgecolor": INK, "linewidth": 0.8, "alpha": 0.75}
     axes.barh(lane, held, TALL, 0, facecolor=GROUND, hatch="xx", **look)
     axes.barh(lane, free - held, TALL, held, facecolor=colour, **look)
     said = f"{what}: " if what else ""

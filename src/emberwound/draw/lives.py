@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING
 
 import numpy as np
 
 from emberwound.bout.views.states_batch import GUARDING, PROTECTED, REACTING
-from emberwound.draw.palette import CAIRN, EMBER, GROUND, INK, PAPER, PEARL, SOFT_INK, seat_look
+from emberwound.draw.palette import CAIRN, EMBER, GROUND, INK, PAPER, PEARL, SOFT_INK, Look, seat_look
 from emberwound.draw.style import dress, figure, headline
 from emberwound.draw.windows import Window, title_of, window_of
 from emberwound.study.lives import cast_of, lives_of
@@ -27,7 +27,7 @@ TALL = 0.44
 STRIPS = ((PROTECTED, 0.15, CAIRN), (REACTING, 0.0, EMBER), (GUARDING, -0.15, INK))
 """A condition, how far from the middle of its lane its strip is, and the strip's colour."""
 STRIP = 0.11
-AWAY: dict[str, dict[str, Any]] = {
+AWAY: dict[str, Look] = {
     "waiting": {"facecolor": PAPER, "edgecolor": SOFT_INK, "hatch": "..", "linewidth": 0.6},
     "dead": {"facecolor": GROUND, "edgecolor": SOFT_INK, "hatch": "xxx", "linewidth": 0.6},
 }

@@ -2,7 +2,13 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Any, TypeAlias
+
+Dash: TypeAlias = str | tuple[float, tuple[float, ...]]
+"""How a line is broken: by a name, or an offset and the lengths on and off in turn."""
+
+Look: TypeAlias = dict[str, Any]
+"""Options of what is drawn, by their names."""
 
 INK = "#26313b"
 SOFT_INK = "#6d7780"
@@ -24,6 +30,6 @@ SEAT_LOOKS = (
 """A colour and a line for each seat in turn; the line tells them apart where the colour does not."""
 
 
-def seat_look(index: int) -> tuple[str, Any]:
+def seat_look(index: int) -> tuple[str, Dash]:
     """The colour and line of a seat by its place in the bout."""
     return SEAT_LOOKS[index % len(SEAT_LOOKS)]

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from importlib.resources import files
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING
 
 import msgspec
 import numpy as np
@@ -23,13 +23,12 @@ if TYPE_CHECKING:
 
     from emberwound.chronicle import Chronicle
     from emberwound.draw.projections import Projection
+    from emberwound.draw.replay_watcher import Json
     from emberwound.plan import Plan
     from emberwound.study.inquest.answer import Answer
 
 MARK = "/*bout*/null"
 """What stands in the page for the data."""
-
-Json = Any
 
 
 def replay_page(chronicle: Chronicle, progress: Callable[[int, int], None] | None = None, *, why: bool = False) -> str:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING, Any, TypeAlias
 
 import numpy as np
 
@@ -28,10 +28,10 @@ if TYPE_CHECKING:
 DIGITS = 3
 """Lengths and shares are written to so many digits after the point."""
 
-Json = Any
+Json: TypeAlias = Any
 
 
-def rounded(values: Any) -> Json:
+def rounded(values: object) -> Json:
     """Numbers as a page holds them."""
     return np.round(np.asarray(values, float), DIGITS).tolist()
 

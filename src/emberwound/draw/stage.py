@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING
 
 import numpy as np
 from matplotlib.collections import PolyCollection
 from matplotlib.ticker import MaxNLocator
 
-from emberwound.draw.palette import EMBER, GROUND, INK, PAPER, SOFT_INK, seat_look
+from emberwound.draw.palette import EMBER, GROUND, INK, PAPER, SOFT_INK, Dash, seat_look
 from emberwound.draw.projections import FROM_SIDE, area_outline, areas_of, hurtbox_outlines, wall_outline
 from emberwound.draw.style import WIDTH, dress
 from emberwound.plan.stances import Stance, area_solids, at_rest
@@ -34,7 +34,7 @@ DEPTH = 0.35
 """How deep the ground is shown at the most, as a share of the height above it."""
 
 
-AREA_LINES: dict[str, tuple[Any, str]] = {
+AREA_LINES: dict[str, tuple[Dash, str]] = {
     "hazard": ((0, (4, 2)), ".."),
     "fatal": ((0, (4, 2)), "xx"),
     "checkpoint": ((0, (6, 1, 1, 1)), "||"),
@@ -86,7 +86,7 @@ def draw_fighter(
     fighter: int,
     stance: Stance,
     colour: str,
-    **look: Any,
+    **look: object,
 ) -> dict[int, NDArray[np.float64]]:
     """The hurtboxes of a fighter that are on; their outlines by index."""
     outlines = hurtbox_outlines(plan, fighter, stance, projection)
@@ -180,7 +180,7 @@ def lay_strip(
 
 
 def draw_bodies(
-    chronicle: Chronicle, plan: Plan, axes: Axes, projection: Projection, state: int, **look: Any
+    chronicle: Chronicle, plan: Plan, axes: Axes, projection: Projection, state: int, **look: object
 ) -> dict[str, tuple[float, float]]:
     """The props and all living bodies as they were in a state; where in the picture the top of each seat's body is."""
     tracks, lift = chronicle.tracks, plan.space.lift

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from io import BytesIO
 from pathlib import Path
-from typing import TYPE_CHECKING, Any, cast
+from typing import TYPE_CHECKING
 
 import matplotlib as mpl
 from matplotlib.backends.backend_agg import FigureCanvasAgg
@@ -61,9 +61,9 @@ def to_bytes(figure: Figure, suffix: str = ".png") -> bytes:
     """The figure as the bytes of a .png or .svg file; the same figure gives the same bytes. Raises OutputError."""
     if suffix not in METADATA:
         raise OutputError(f"a figure is written as {' or '.join(METADATA)}; got {suffix or 'no suffix'!r}")
-    buffer, canvas = BytesIO(), cast("Any", FigureCanvasAgg(figure))
+    buffer = BytesIO()
     if suffix == ".png":  # drawn once; a figure that saves itself is drawn once before, to be laid out
-        canvas.print_png(buffer, metadata=METADATA[suffix])
+        FigureCanvasAgg(figure).print_png(buffer, metadata=METADATA[suffix])  # type: ignore[no-untyped-call]
         return buffer.getvalue()
     with mpl.rc_context({"svg.hashsalt": "emberwound"}):
         figure.savefig(buffer, format=suffix[1:], metadata=METADATA[suffix])

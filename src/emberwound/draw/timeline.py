@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 from functools import partial
-from typing import TYPE_CHECKING, Any, NamedTuple
+from typing import TYPE_CHECKING, NamedTuple
 
 import numpy as np
 
-from emberwound.draw.palette import EMBER, GROUND, INK, PAPER, SOFT_INK
+from emberwound.draw.palette import EMBER, GROUND, INK, PAPER, SOFT_INK, Look
 from emberwound.draw.style import dress
 from emberwound.rulebook.attack_timeline import AttackTimeline
 from emberwound.vocabulary.events import (
@@ -122,7 +122,7 @@ def draw_timeline(timing: AttackTiming, axes: Axes, against: Sequence[Bar] = ())
     last = max(bar.ends for bar in bars)
     for bar in bars:
         height = len(lanes) - 1 - lanes.index(bar.lane)
-        look: dict[str, Any] = {"facecolor": COLOURS.get(bar.sort, CALM), "edgecolor": INK, "linewidth": 0.8}
+        look: Look = {"facecolor": COLOURS.get(bar.sort, CALM), "edgecolor": INK, "linewidth": 0.8}
         if bar.sort == "release":
             axes.plot(bar.begins, height, marker="D", color=EMBER, markersize=9, zorder=4)
             axes.annotate(bar.text, (bar.begins, height), (9, 0), textcoords="offset points", va="center", color=INK)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from contextlib import suppress
 from pathlib import Path
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING, Any, Protocol
 
 import numba
 from numba.core import types
@@ -46,12 +46,12 @@ class _ConstantsNames(AttributeTemplate):
 
     key = _ConstantsOf
 
-    def generic_resolve(self, _of: _ConstantsOf, _name: str) -> Any:
+    def generic_resolve(self, _of: _ConstantsOf, _name: str) -> object:
         return types.int64
 
 
 @lower_constant(_ConstantsOf)
-def _lower_constants(context: Any, _builder: object, _of: object, _value: object) -> Any:
+def _lower_constants(context: Any, _builder: object, _of: object, _value: object) -> object:
     return context.get_dummy_value()
 
 
@@ -64,14 +64,25 @@ def _lower_name(context: Any, _builder: object, of: _ConstantsOf, _value: object
 # mypy: disable-error-code="no-untyped-call,misc"
 
 
-def compiled(function: FunctionType) -> Any:
+class Dispatcher(Protocol):
+    """A function as Numba compiles it, one form for each signature."""
+
+    signatures: list[object]
+    _numba_type_: object
+
+    def __call__(self, *arguments: object) -> object:
+        """What the function gives."""
+
+
+def compiled(function: FunctionType) -> Dispatcher:
     """The dispatcher of a function, whose compiled forms are loaded from the folder of kernels and kept there."""
     dispatcher: Any = numba.njit(function)
     if kernel_folder() is None:
         say_once("no folder for compiled kernels can be written: set NUMBA_CACHE_DIR to one, or wait every time")
     else:
         dispatcher._cache = _Cache(function)  # noqa: SLF001 (Numba's own way in takes no folder)
-    return dispatcher
+    found: Dispatcher = dispatcher
+    return found
 
 
 class _Locator:
@@ -107,7 +118,7 @@ class _Cache(FunctionCache):
 
     _impl_class = _Impl
 
-    def load_overload(self, signature: Any, context: Any) -> Any:
+    def load_overload(self, signature: Any, context: object) -> object:
         """The compiled form for a signature, or None; another one's may lie there when two processes compiled."""
         try:
             found = super().load_overload(signature, context)
@@ -118,7 +129,7 @@ class _Cache(FunctionCache):
         asked = getattr(signature, "args", signature)
         return found if found is None or tuple(found.signature.args) == tuple(asked) else None
 
-    def save_overload(self, signature: Any, made: Any) -> None:
+    def save_overload(self, signature: object, made: object) -> None:
         """Keep a compiled form if that is possible."""
         try:
             super().save_overload(signature, made)

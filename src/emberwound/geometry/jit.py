@@ -12,7 +12,7 @@ import os
 from contextlib import contextmanager
 from time import perf_counter
 from types import FunctionType
-from typing import TYPE_CHECKING, Any, Final, TypeVar, cast
+from typing import TYPE_CHECKING, Final, TypeVar, cast
 
 import numpy as np
 
@@ -20,6 +20,8 @@ from emberwound.geometry.kernel_folder import is_kept, say_once
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Iterator
+
+    from emberwound.geometry.compiling import Dispatcher
 
 LOAD_AFTER: Final = 0.6
 """Seconds that kernels may cost in a process before compiled ones are loaded, for which Numba must be imported."""
@@ -33,7 +35,7 @@ COMPILE_AFTER: Final = 4.0
 WORTH_SAYING: Final = 1.0
 """Seconds that a process must have lost to interpreted kernels before it is told how to save them."""
 
-Function = TypeVar("Function", bound="Callable[..., Any]")
+Function = TypeVar("Function", bound="Callable[..., object]")
 
 
 class Tiers:
@@ -46,7 +48,7 @@ class Tiers:
         self.may_compile = not self.is_off
         self.is_patient = True
         self._told: Callable[[int, int], None] | None = None
-        self._interpreted: dict[str, dict[str, Any]] = {}
+        self._interpreted: dict[str, dict[str, object]] = {}
 
     @contextmanager
     def at_once(self, progress: Callable[[int, int], None] | None) -> Iterator[None]:
@@ -70,7 +72,7 @@ class Tiers:
         if self._told:
             self._told(sum(each.is_ready for each in self.kernels), len(self.kernels))
 
-    def names_for(self, function: FunctionType) -> dict[str, Any]:
+    def names_for(self, function: FunctionType) -> dict[str, object]:
         """The names that an interpreted kernel sees: those of its module, other kernels interpreted too."""
         names = self._interpreted.get(function.__module__)
         if names is None:
@@ -91,11 +93,11 @@ class Kernel:
         self.seconds = 0.0
         self._next_look = WORTH_LOADING
         self._interpreted: FunctionType | None = None
-        self._compiled: Any = None
-        self._call: Callable[..., Any] = self._weigh
+        self._compiled: Dispatcher | None = None
+        self._call: Callable[..., object] = self._weigh
         TIERS.kernels.append(self)
 
-    def __call__(self, *arguments: Any) -> Any:
+    def __call__(self, *arguments: object) -> object:
         """What the function gives."""
         return self._call(*arguments)
 
@@ -110,7 +112,7 @@ class Kernel:
         return self._interpreted
 
     @property
-    def compiled(self) -> Any:
+    def compiled(self) -> Dispatcher:
         """The function as Numba compiles it; each signature is loaded or compiled when it is called first."""
         if self._compiled is None:
             from emberwound.geometry.compiling import compiled  # noqa: PLC0415 (it imports Numba)
@@ -124,11 +126,11 @@ class Kernel:
         return self._compiled is not None and bool(self._compiled.signatures)
 
     @property
-    def _numba_type_(self) -> Any:
+    def _numba_type_(self) -> object:
         """What a compiled kernel that calls this one sees."""
         return self.compiled._numba_type_
 
-    def _weigh(self, *arguments: Any) -> Any:
+    def _weigh(self, *arguments: object) -> object:
         """Run the function as it is written, and see what that costs."""
         if not TIERS.is_patient:
             self._go_over()
@@ -166,7 +168,7 @@ def kernel(function: Function) -> Function:
     return cast("Function", Kernel(cast("FunctionType", function)))
 
 
-def _plain(result: Any) -> Any:
+def _plain(result: object) -> object:
     """Numbers of NumPy as Python's, as compiled code gives them."""
     if isinstance(result, tuple):
         return tuple(_plain(each) for each in result)

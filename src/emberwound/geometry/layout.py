@@ -7,7 +7,7 @@ radians, times ticks unless a line says seconds. Where a column holds "a number 
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING, Any, Final
+from typing import TYPE_CHECKING, Final
 
 
 class NamedNumbers:
@@ -26,7 +26,7 @@ if TYPE_CHECKING:
 else:
 
     class _MakesNamedNumbers(type):
-        def __new__(cls, name: str, bases: tuple[type, ...], body: dict[str, Any]) -> Any:
+        def __new__(cls, name: str, bases: tuple[type, ...], body: dict[str, object]) -> object:
             if not bases:
                 return super().__new__(cls, name, bases, body)
             return NamedNumbers(f"{body['__module__']}.{name}", {each: body[each] for each in body if each.isupper()})

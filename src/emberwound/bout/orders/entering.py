@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING
 
 from emberwound.bout.bodies.movement import stand
 from emberwound.bout.orders import validate
@@ -16,6 +16,7 @@ from emberwound.vocabulary.reasons import Reason
 if TYPE_CHECKING:
     from collections.abc import Mapping
 
+    from emberwound.bout.orders.validate import Fields
     from emberwound.bout.state.world import World
     from emberwound.plan.fighter_plans import FighterPlan
     from emberwound.vocabulary.orders import Become, Leave
@@ -24,31 +25,42 @@ if TYPE_CHECKING:
 MOST_LIVES = 100_000
 
 
-def check(world: World, _seat: int, **asked: Any) -> dict[str, Any]:
+def check(  # noqa: PLR0913 (one argument for each thing asked)
+    world: World,
+    _seat: int,
+    *,
+    fighter: object,
+    at: object,
+    seat: object,
+    facing: object,
+    lives: object,
+    team: object,
+    pools: Mapping[str, float],
+    damage_dealt: object,
+    speed_share: object,
+) -> Fields:
     """The fields of a seat that enters, which has no index yet. Raises BoutError for what cannot be."""
-    plan, names, fighter, at = world.plan, world.names, asked["fighter"], asked["at"]
+    plan, names = world.plan, world.names
     if world.counts[Count.OVER]:
         raise BoutError("the bout is over; nobody can enter it any more; make a new one, or restore a snapshot")
-    validate.name("fighter", fighter, [each.name for each in plan.fighters if not each.is_prop])
+    sort = validate.name("fighter", fighter, [each.name for each in plan.fighters if not each.is_prop])
     where = validate.name("entry", at, plan.entries) if isinstance(at, str) else validate.place("at", at, plan)
-    called = validate.free_name(fighter, names) if asked["seat"] is None else asked["seat"]
-    validate.called("seat", called)
+    called = validate.called("seat", validate.free_name(sort, names) if seat is None else seat)
     if called in names:
         raise BoutError(f"seat {called!r} is taken; give another name, or use bout.seat({called!r})")
     if world.counts[Count.SEATS] == plan.max_seats and not names.have_gaps:
         most = plan.max_seats - len(plan.props)
         raise BoutError(f"no seat is free: settings.max_seats is {most}; raise it in the rulebook")
-    facing, team = asked["facing"], asked["team"]
     return {
         "seat": called,
-        "fighter": fighter,
+        "fighter": sort,
         "at": where,
         "facing": None if facing is None else validate.facing(facing, plan, foe=False),
-        "lives": validate.lives(asked["lives"], MOST_LIVES),
+        "lives": validate.lives(lives, MOST_LIVES),
         "team": None if team is None else validate.called("team", team),
-        "pools": _pools(plan.fighter(fighter), asked["pools"]),
-        "damage_dealt": validate.between("damage_dealt", asked["damage_dealt"], 0.0, LARGEST),
-        "speed_share": validate.between("speed_share", asked["speed_share"], 0.0, LARGEST),
+        "pools": _pools(plan.fighter(sort), pools),
+        "damage_dealt": validate.between("damage_dealt", damage_dealt, 0.0, LARGEST),
+        "speed_share": validate.between("speed_share", speed_share, 0.0, LARGEST),
     }
 
 
@@ -120,7 +132,7 @@ def stand_props(world: World) -> None:
         enter(world, -1, standing)
 
 
-def check_leave(_world: World, _seat: int) -> dict[str, Any]:
+def check_leave(_world: World, _seat: int) -> Fields:
     """Any seat that is there may leave."""
     return {}
 
@@ -132,7 +144,7 @@ def leave(world: World, seat: int, _given: Leave) -> None:
     world.wake(world.counts[Count.TICK])
 
 
-def check_become(world: World, seat: int, *, becomes: str) -> dict[str, Any]:
+def check_become(world: World, seat: int, *, becomes: str) -> Fields:
     """Which fighter the next body will be. Raises BoutError."""
     plan = world.plan
     if world.block.seat_marks[SeatMark.ELIMINATED, seat] and plan.on_elimination != "restart":

@@ -6,7 +6,7 @@ script all go through `give` or `take`.
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING, Any, NamedTuple
+from typing import TYPE_CHECKING, NamedTuple
 
 from emberwound.bout.bodies.pools import fill, resize, stats_of
 from emberwound.bout.orders import entering, order, validate
@@ -20,17 +20,16 @@ from emberwound.vocabulary.orders import Become, EndShot, Enter, Heal, Hurt, Lea
 if TYPE_CHECKING:
     from collections.abc import Callable, Mapping, Sequence
 
+    from emberwound.bout.orders.validate import Fields
     from emberwound.bout.state.world import World
     from emberwound.vocabulary.orders import Input
-
-    Fields = dict[str, Any]
 
 
 class InputRule(NamedTuple):
     """The fields of an input as a host asks for them, checked; and what it does when it is given."""
 
     check: Callable[..., Fields]
-    effect: Callable[[World, int, Any], None]
+    effect: Callable[..., None]
 
 
 def give(world: World, kind: type[Input], seat: int, /, **asked: object) -> Input:
@@ -67,18 +66,20 @@ def _living(world: World, seat: int, doing: str) -> int:
     return body
 
 
-def _check_place(world: World, seat: int, **asked: Any) -> Fields:
-    plan, velocity, grounded, posture = world.plan, asked["velocity"], asked["grounded"], asked["posture"]
+def _check_place(
+    world: World, seat: int, *, position: object, velocity: object, teleport: object, grounded: object, posture: object
+) -> Fields:
+    plan = world.plan
     return {
-        "position": validate.place("place", asked["position"], plan),
+        "position": validate.place("place", position, plan),
         "velocity": None if velocity is None else validate.point("velocity", velocity, plan),
-        "teleport": validate.truth("teleport", asked["teleport"]),
+        "teleport": validate.truth("teleport", teleport),
         "grounded": None if grounded is None else validate.truth("grounded", grounded),
         "posture": None if posture is None else _posture_named(world, seat, posture),
     }
 
 
-def _posture_named(world: World, seat: int, name: str) -> str:
+def _posture_named(world: World, seat: int, name: object) -> str:
     fighter = world.fighter_of_seat(seat)
     known = [each for number, each in enumerate(fighter.postures) if number != Posture.AIRBORNE]
     return validate.name(f"posture of {fighter.name}", name, known)
@@ -146,17 +147,17 @@ def _check_push(world: World, seat: int, *, velocity: Sequence[float], mode: str
     }
 
 
-def _check_hurt(world: World, seat: int, **asked: Any) -> Fields:
+def _check_hurt(world: World, seat: int, **asked: object) -> Fields:
     _living(world, seat, "hurt")
     return _harm(world, **asked)
 
 
-def _check_heal(world: World, seat: int, **asked: Any) -> Fields:
+def _check_heal(world: World, seat: int, **asked: object) -> Fields:
     _living(world, seat, "heal")
     return _harm(world, **asked)
 
 
-def _harm(world: World, *, points: float, kind: str, name: str, by: Any) -> Fields:
+def _harm(world: World, *, points: object, kind: object, name: object, by: object) -> Fields:
     return {
         "points": validate.amount("points", points),
         "kind": validate.name("kind", kind, world.plan.kinds),

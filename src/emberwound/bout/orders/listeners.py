@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from inspect import iscoroutinefunction, signature
-from typing import TYPE_CHECKING, Any, get_args, get_type_hints
+from typing import TYPE_CHECKING, get_args, get_type_hints
 
 from emberwound.vocabulary.errors import BoutError, ListenerError
 from emberwound.vocabulary.events import Died, Event, SeatLeft
@@ -27,7 +27,7 @@ class Listener:
     by: str | None
     life: int | None
     once: bool
-    function: Callable[[Any], object]
+    function: Callable[..., object]
     over_since: int | None = None
     number: int = 0
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING
 
 from emberwound.bout.orders import validate
 from emberwound.bout.state import queries
@@ -12,17 +12,18 @@ from emberwound.vocabulary.errors import BoutError, shortened
 if TYPE_CHECKING:
     from collections.abc import Callable, Sequence
 
+    from emberwound.bout.orders.validate import Fields
     from emberwound.bout.state.world import World
     from emberwound.vocabulary.orders import Order
 
 
-def check(world: World, seat: int, **asked: Any) -> dict[str, Any]:
+def check(world: World, seat: int, **asked: object) -> Fields:
     """The fields of an order; what is None stays as it was. Raises BoutError."""
     if all(each is None for each in asked.values()):
         raise BoutError(f"seat {world.names[seat]!r}: empty order; give {', '.join(asked)}")
     if asked["move"] is not None and asked["patrol"] is not None:
         raise BoutError("order: a fighter walks one way at a time; give move or patrol")
-    checks: dict[str, Callable[[Any], object]] = {
+    checks: dict[str, Callable[..., object]] = {
         "move": lambda value: validate.move(value, world.plan),
         "aim": lambda value: validate.direction("aim", value, world.plan),
         "facing": lambda value: validate.facing(value, world.plan),
@@ -34,11 +35,11 @@ def check(world: World, seat: int, **asked: Any) -> dict[str, Any]:
     if asked["move"] is not None or asked["patrol"] is not None:
         _must_walk(world, seat)
     if asked["patrol"] is not None:
-        _must_follow(world, seat, asked["patrol"])
+        _must_follow(world, seat, str(fields["patrol"]))
     return fields
 
 
-def _attack_named(world: World, seat: int, name: str) -> str:
+def _attack_named(world: World, seat: int, name: object) -> str:
     fighter = world.fighter_of_seat(seat)
     return validate.name(f"attack of {fighter.name}", name, [each.name for each in fighter.attacks])
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from math import hypot, inf, isfinite
 from numbers import Integral, Real
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING, Any, TypeAlias
 
 import numpy as np
 
@@ -18,6 +18,9 @@ if TYPE_CHECKING:
     from emberwound.plan import Plan
     from emberwound.plan.fighter_plans import BarPlan
     from emberwound.vocabulary.orders import Facing
+
+    Fields: TypeAlias = dict[str, Any]
+    """What a host asks for, by the fields of an input."""
 
 
 def name(what: str, value: object, known: Iterable[str]) -> str:
@@ -163,7 +166,7 @@ def free_name(fighter: str, taken: Sequence[str]) -> str:
     return f"{fighter}-{number}"
 
 
-def billionths(what: str, seconds: Any, tick_rate: int) -> int:
+def billionths(what: str, seconds: float, tick_rate: int) -> int:
     """Seconds from 0 up in billionths of ticks."""
     try:
         found = billionths_of_ticks(seconds, tick_rate)

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 from functools import cached_property
 from itertools import accumulate, pairwise
-from typing import TYPE_CHECKING, Any, Literal, NamedTuple
+from typing import TYPE_CHECKING, Literal, NamedTuple, TypeAlias
 
 import numpy as np
 
@@ -159,8 +159,8 @@ class StillBlock(Block):
         self.memory = np.concatenate(pieces)
         self.counts = memoryview(self.view("counts")[0])
 
-    def __getattr__(self, name: str) -> Any:
-        found: Any
+    def __getattr__(self, name: str) -> object:
+        found: object
         if name == "timers":
             found = [self.due[a:b] for a, b in pairwise(self.due_starts)]
         elif name in self.places:
@@ -199,7 +199,7 @@ class Part(NamedTuple):
     are `fixed` where the plan alone says what they hold.
     """
 
-    dtype: np.dtype[Any]
+    dtype: Dtype
     rows: int
     capacity: int
     each: Literal["body", "seat", "shot"] | None = None
@@ -212,6 +212,8 @@ class Part(NamedTuple):
         return self.capacity if self.each is None else int(getattr(counts, self.each)) * self.per
 
 
+Dtype: TypeAlias = np.dtype[np.float64] | np.dtype[np.int64]
+
 REAL, WHOLE = np.dtype(np.float64), np.dtype(np.int64)
 
 
@@ -221,13 +223,13 @@ def _layout(plan: Plan, lingering: int) -> dict[str, Part]:
     walls, points = len(plan.wall_names), plan.most_ragdoll_points
     heard = sum(cue.lanes * cue.places for cue in plan.cues)
 
-    def of_bodies(dtype: np.dtype[Any], rows: int, per: int = 1, last: int = 0, *, fixed: bool = False) -> Part:
+    def of_bodies(dtype: Dtype, rows: int, per: int = 1, last: int = 0, *, fixed: bool = False) -> Part:
         return Part(dtype, rows, bodies * per + last, "body", per, last, fixed)
 
-    def of_seats(dtype: np.dtype[Any], rows: int) -> Part:
+    def of_seats(dtype: Dtype, rows: int) -> Part:
         return Part(dtype, rows, plan.max_seats, "seat")
 
-    def of_shots(dtype: np.dtype[Any], rows: int) -> Part:
+    def of_shots(dtype: Dtype, rows: int) -> Part:
         return Part(dtype, rows, plan.max_shots, "shot")
 
     return {

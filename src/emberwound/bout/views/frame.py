@@ -6,7 +6,7 @@ Arrays lie behind it; objects are made when they are asked for.
 from __future__ import annotations
 
 from functools import cached_property
-from typing import TYPE_CHECKING, Any, NoReturn, Protocol, TypeVar
+from typing import TYPE_CHECKING, NoReturn, Protocol, TypeVar
 
 import numpy as np
 
@@ -32,7 +32,7 @@ if TYPE_CHECKING:
     Reals = NDArray[np.float64]
 
 
-Values = TypeVar("Values", bound="NDArray[Any]")
+Values = TypeVar("Values", bound="NDArray[np.generic]")
 
 
 def _frozen(values: Values) -> Values:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING, Any, NamedTuple
+from typing import TYPE_CHECKING, NamedTuple
 
 from emberwound.bout.attacks import projectiles
 from emberwound.bout.attacks.projectiles import send_back
@@ -20,12 +20,9 @@ from emberwound.vocabulary.orders import Heal, Hurt, Push
 from emberwound.vocabulary.reasons import Reason
 
 if TYPE_CHECKING:
-    from collections.abc import Callable
-
     from emberwound.bout.hits.shots_met import MetShot
     from emberwound.bout.state.pending import Swing
     from emberwound.bout.state.world import World
-    from emberwound.vocabulary.orders import Input
 
 
 SHOTS_FIRST, PAIRS_FIRST = -(1 << 62), -(1 << 61)
@@ -134,12 +131,21 @@ def _hit(world: World, shot: MetShot, time: float, touch: VolumeContact) -> Hit:
 def judge_hosts(world: World) -> None:
     """Deal, at the very start of the tick, what its host told; who has no living body any more is left alone."""
     for given in world.inputs:
-        if type(given) in DEEDS and given.seat in world.names:
+        if isinstance(given, Push | Hurt | Heal) and given.seat in world.names:
             body = queries.body_of(world, world.names.number_of(given.seat))
             if body is not None:
                 time = world.counts[Count.TICK] / world.plan.tick_rate
                 x, y, z = queries.place_of(world, body)
-                DEEDS[type(given)](world, given, HitLocation(body, 0, (x, y, z), time))
+                _deal(world, given, HitLocation(body, 0, (x, y, z), time))
+
+
+def _deal(world: World, given: Push | Hurt | Heal, where: HitLocation) -> None:
+    if isinstance(given, Push):
+        _push(world, given, where)
+    elif isinstance(given, Hurt):
+        apply(world, _hosted(world, given, heals=False), where)
+    else:
+        world.healing.append((_hosted(world, given, heals=True), where))
 
 
 def _push(world: World, given: Push, where: HitLocation) -> None:
@@ -148,22 +154,10 @@ def _push(world: World, given: Push, where: HitLocation) -> None:
     world.pending_knockback.setdefault(where.body, []).append(push)
 
 
-def _hurt(world: World, given: Hurt, where: HitLocation) -> None:
-    apply(world, _hosted(world, given, heals=False), where)
-
-
-def _heal(world: World, given: Heal, where: HitLocation) -> None:
-    world.healing.append((_hosted(world, given, heals=True), where))
-
-
 def _hosted(world: World, given: Hurt | Heal, *, heals: bool) -> Hit:
     plan = HitPlan(WoundTerms(given.points, given.kind, heals=heals))
     by = world.names.number_of(given.by) if given.by is not None and given.by in world.names else -1
     return Hit(by, given.name, plan, None, lingers=True, hosted=True)
-
-
-DEEDS: dict[type[Input], Callable[[World, Any, HitLocation], None]] = {Push: _push, Hurt: _hurt, Heal: _heal}
-"""What a host does to a body in a tick, by its input."""
 
 
 def judge_throws(world: World) -> None:
