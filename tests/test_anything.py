@@ -19,7 +19,10 @@ if TYPE_CHECKING:
     from emberwound.views import BarView
 
 
-@pytest.mark.parametrize("seed", range(10))
+LONG = pytest.mark.long
+
+
+@pytest.mark.parametrize("seed", [*range(4), *(pytest.param(seed, marks=LONG) for seed in range(4, 40))])
 def test_whatever_is_written_and_pressed_the_promises_hold(seed: int) -> None:
     check(seed)
 

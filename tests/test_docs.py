@@ -41,19 +41,6 @@ def test_every_key_of_a_rulebook_is_documented() -> None:
     assert keys - told == set()
 
 
-def test_every_claim_has_tests_that_are_there() -> None:
-    claims = re.findall(r"^\| (?!claim|---)(.+) \| (.+) \|$", DOCS["claims.md"], re.MULTILINE)
-    there = {
-        name
-        for file in Path(__file__).parent.glob("test_*.py")
-        for name in re.findall(r"^def (test_\w+)", file.read_text(encoding="utf-8"), re.MULTILINE)
-    }
-    named = [set(re.findall(r"`(\w+)`", tests)) for _, tests in claims]
-    assert len(claims) > 80
-    assert all(named)
-    assert set().union(*named) - there == set()
-
-
 def test_every_event_and_reason_is_documented() -> None:
     told = words_in(DOCS["bouts.md"])
     assert {kind.__name__ for kind in events.Event.__subclasses__()} <= told
