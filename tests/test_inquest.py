@@ -297,7 +297,7 @@ def test_an_inquest_changes_nothing_and_answers_the_same_again(saltglass: ew.Rul
     [
         ({}, "ask one question"),
         ({"shot": 1, "death": "lee"}, "ask one question"),
-        ({"shot": 9}, "shot 9: there is none in this bout; the nearest number is 1, of 1"),
+        ({"shot": 9}, "shot 9: this bout has no shot of that id; the nearest id is 1, of 1 in all"),
         ({"shot": "x"}, "shot: 'x'; give a whole number"),
         ({"swing": ("lee", 9)}, "lee is at no attack in tick 9; the nearest is tick 30, 0.500 s"),
         ({"swing": "lee"}, 'give a seat and a tick, such as ("amber", 120)'),
@@ -347,7 +347,7 @@ def test_inquest_on_the_command_line(tmp_path: Path) -> None:
     rows = emberwound("inquest", "pier.toml", "--from", "lee", "--to", "sedge", folder=tmp_path).stdout
     assert re.search(r"0.500 s +dart +1 +out-of-reach", rows)
     bad = emberwound("inquest", "pier.toml", "--shot", 7, folder=tmp_path)
-    assert bad.returncode == 2 and "the nearest number is 1" in bad.stderr and "Traceback" not in bad.stderr
+    assert bad.returncode == 2 and "the nearest id is 1" in bad.stderr and "Traceback" not in bad.stderr
 
 
 def test_a_record_whose_book_has_changed_is_asked_only_against_a_named_one(tmp_path: Path) -> None:

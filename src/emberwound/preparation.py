@@ -89,8 +89,8 @@ def _rehearse() -> None:
     for name in rules.book.bouts:
         run(rules, name, watch=_Watcher())
     crowd = Bout(Rulebook.parse(CROWD, "crowd.toml"), arena="yard")
-    for number in range(4):
-        crowd.enter("archer", at=(0.2 * number, 0)).order(press="volley")
+    for index in range(4):
+        crowd.enter("archer", at=(0.2 * index, 0)).order(press="volley")
     for _ in range(20):
         crowd.step()
     crowd.advance(20.0)

@@ -178,9 +178,9 @@ class Bout:
     def seat(self, name: str) -> Seat:
         """The seat of that name. Raises BoutError when nobody entered on it."""
         names = self._world.names
-        if name not in names or names.number_of(name) < len(self._plan.props):
+        if name not in names or names.index_of(name) < len(self._plan.props):
             validate.name("seat", name, self._seat_names)
-        return seat_of(self._world, names.number_of(name))
+        return seat_of(self._world, names.index_of(name))
 
     def enter(  # noqa: PLR0913 (each is a field of the input, by name)
         self,
@@ -218,7 +218,7 @@ class Bout:
             damage_dealt=damage_dealt,
             speed_share=speed_share,
         )
-        return seat_of(self._world, self._world.names.number_of(given.seat))
+        return seat_of(self._world, self._world.names.index_of(given.seat))
 
     def board(self) -> tuple[BoardRow, ...]:
         """All seats with what they count, the best first by the book's `settings.board`."""
@@ -292,7 +292,7 @@ class Bout:
         if isinstance(told, int):
             return told
         names, lives = self._world.names, self._world.block.seat_marks[SeatMark.LIFE]
-        return int(lives[names.number_of(event.seat)]) if event.seat in names else 0
+        return int(lives[names.index_of(event.seat)]) if event.seat in names else 0
 
     def watch(self, observer: Observer | PassedOverObserver) -> Callable[[], None]:
         """Let an observer see every tick from now on; a function that ends it.

@@ -126,8 +126,8 @@ def props_of(world: World) -> tuple[Prop, ...]:
 def shots_of(world: World) -> tuple[Shot, ...]:
     """Handles on the shots in flight, by their ids."""
     found = []
-    for number in sorted(filter(None, world.block.shot_marks[ShotMark.ID].tolist())):
+    for shot_id in sorted(filter(None, world.block.shot_marks[ShotMark.ID].tolist())):
         shot = Shot.__new__(Shot)
-        shot._world, shot._id = world, number  # noqa: SLF001 (this makes it)
+        shot._world, shot._id = world, shot_id  # noqa: SLF001 (this makes it)
         found.append(shot)
     return tuple(found)

@@ -34,7 +34,7 @@ class Fall:
         The middle of that hurtbox. Raises BoutError when it did not live so long.
         """
         world = self.bout._world  # noqa: SLF001 (a room of the bout's own)
-        body = queries.body_of(world, world.names.number_of(self.seat.name))
+        body = queries.body_of(world, world.names.index_of(self.seat.name))
         if body is None:
             raise BoutError("the body did not live to be hit; clear the arena's first entry of hazards")
         shape = body * world.plan.most_hurtboxes + hurtbox

@@ -32,10 +32,10 @@ class Seat:
     restored from, answers with a BoutError. What a host tells it counts for the coming tick, and is recorded.
     """
 
-    __slots__ = ("_id", "_name", "_number", "_world")
+    __slots__ = ("_column", "_id", "_name", "_world")
 
     _world: World
-    _number: int
+    _column: int
     _id: int
     _name: str
 
@@ -50,14 +50,14 @@ class Seat:
     @property
     def _is_here(self) -> bool:
         names, ids = self._world.names, self._world.block.seat_marks[SeatMark.ID]
-        return self._number < len(names) and names[self._number] == self.name and ids[self._number] == self._id
+        return self._column < len(names) and names[self._column] == self.name and ids[self._column] == self._id
 
     @property
     def _index(self) -> int:
         """Its index. Raises BoutError when it is not in the bout."""
         if not self._is_here:
             raise BoutError(f"seat {self.name!r} has left the bout")
-        return self._number
+        return self._column
 
     def _give(self, kind: type[Input], /, **asked: object) -> None:
         give(self._world, kind, self._index, **asked)
@@ -251,11 +251,11 @@ class Seat:
         return f"<Seat {self.name}: {self.fighter}, {'alive' if self.alive else 'dead'}>"
 
 
-def seat_of(world: World, number: int) -> Seat:
+def seat_of(world: World, index: int) -> Seat:
     """A handle on the seat at an index."""
     seat = Seat.__new__(Seat)
     seat._world = world  # noqa: SLF001 (this makes it)
-    seat._number = number  # noqa: SLF001
-    seat._id = int(world.block.seat_marks[SeatMark.ID, number])  # noqa: SLF001
-    seat._name = world.names[number]  # noqa: SLF001
+    seat._column = index  # noqa: SLF001
+    seat._id = int(world.block.seat_marks[SeatMark.ID, index])  # noqa: SLF001
+    seat._name = world.names[index]  # noqa: SLF001
     return seat

@@ -74,9 +74,9 @@ class Tracks:
         times = f"{self.times[0]:g} to {self.times[-1]:g} s" if len(self.times) else "no time"
         return f"<Tracks of {', '.join(self.seats)}: {len(self.ticks)} states from {times}, {shots} shots>"
 
-    def shot(self, number: int) -> NDArray[np.float64]:
+    def shot(self, shot_id: int) -> NDArray[np.float64]:
         """The places of one shot at the states in which it flew, (k, axes)."""
-        found: NDArray[np.float64] = self.shot_positions[self.shot_ids == number]
+        found: NDArray[np.float64] = self.shot_positions[self.shot_ids == shot_id]
         return found
 
     def pool(self, seat: str, name: str) -> NDArray[np.float64]:
@@ -208,8 +208,8 @@ class TrackRecorder:
             ):  # fmt: skip
                 whole[states, to] = part[:, taken]
             for seat, place in zip(taken, to, strict=True):
-                for number, pool in enumerate(plan.fighters[run.cast[1][seat]].stats.pools):
-                    pools[states, place, pool_names.index(pool.name)] = run.pools[:, seat, number]
+                for index, pool in enumerate(plan.fighters[run.cast[1][seat]].stats.pools):
+                    pools[states, place, pool_names.index(pool.name)] = run.pools[:, seat, index]
             first = states.stop
         columns = ["xyz".index(axis) for axis in plan.space.axes]
         ticks = np.array(self._copier.ticks)
@@ -244,4 +244,4 @@ class TrackRecorder:
 
     def _pools(self, runs: list[StateRun]) -> list[str]:
         fighters = self._copier.plan.fighters
-        return [pool.name for _, number in self._casts(runs) for pool in fighters[number].stats.pools]
+        return [pool.name for _, index in self._casts(runs) for pool in fighters[index].stats.pools]

@@ -137,8 +137,8 @@ def knockback_path(footing: Footing, level: float, rise: float) -> KnockbackPath
 def path_points(footing: Footing, path: KnockbackPath, count: int) -> list[tuple[float, float, float]]:
     """`count` points of a path as (seconds, along the ground, height), evenly over its time."""
     found = []
-    for number in range(count):
-        t = path.rest_seconds * number / (count - 1)
+    for index in range(count):
+        t = path.rest_seconds * index / (count - 1)
         air = min(t, path.landing_seconds)
         height = height_at(0.0, path.rise, footing.gravity, footing.drag, air) if air < path.landing_seconds else 0.0
         slid, left = t - air, path.level * (1.0 - _loss(footing.drag, air))

@@ -99,10 +99,10 @@ def draw_place(
     low, high = axes.get_xlim()
     length = ARROW * (high - low)
     hazards = {hazard.name for hazard in plan.hazards} if named else set()
-    for number, name in enumerate(plan.wall_names):
+    for index, name in enumerate(plan.wall_names):
         if name in hazards:  # a solid hazard, which is named once
             continue
-        _name_wall(axes, name, wall_outline(plan, number, projection), projection.flat(entries))
+        _name_wall(axes, name, wall_outline(plan, index, projection), projection.flat(entries))
     if named:
         _name_areas(plan, axes, projection, tick)
     for prop in plan.props:
@@ -118,8 +118,8 @@ def draw_place(
         )
         if named:
             axes.annotate(name, spot, (0, -6), ha="center", va="top", color=INK, **SMALL)
-    for number, (name, path) in enumerate(table.paths.items()):
-        colour = seat_look(number + 1)[0]
+    for index, (name, path) in enumerate(table.paths.items()):
+        colour = seat_look(index + 1)[0]
         points = projection.flat([lift(point) for point in path.points])
         way = np.vstack([points, points[:1]]) if path.closed else points
         axes.plot(*way.T, color=colour, linewidth=1.4, linestyle="-." if path.closed else ":", marker=".", zorder=4)
@@ -168,11 +168,11 @@ def draw_fighters(rules: Rulebook, plan: Plan, axes: Axes) -> Axes:
     projection = FROM_SIDE if plan.space.has_heights else FROM_TOP
     large = max((max(each.height, 2 * each.radius) for each in plan.fighters), default=1.0)
     across = -LEFT * large
-    for number, fighter in enumerate(plan.fighters):
+    for index, fighter in enumerate(plan.fighters):
         place = (across + LEFT * large, 0.0, 0.0)
         shoots = any(attack.launch for attack in fighter.attacks)
         across = place[0] + (RIGHT_OF_MUZZLES if shoots else RIGHT) * large
-        colour = seat_look(number)[0]
+        colour = seat_look(index)[0]
         outlines = draw_fighter(plan, axes, projection, fighter.id, at_rest(plan, fighter, place, (1.0, 0.0)), colour)
         _label_hurtboxes(axes, fighter, outlines, large, colour)
         _label_muzzles(plan, axes, projection, fighter, place, large)

@@ -172,8 +172,8 @@ def draw_bars(
         moments = [state - 1 for state in states_of(chronicle, ticks, minimum=1)]
     sheet = figure()
     grid = sheet.add_gridspec(len(watched.views) + 1, 1, height_ratios=(*[1.0] * len(watched.views), 0.8))
-    for number, bar in enumerate(watched.views):
-        draw_bar_history(watched, bar, sheet.add_subplot(grid[number]), moments, (start, end))
+    for index, bar in enumerate(watched.views):
+        draw_bar_history(watched, bar, sheet.add_subplot(grid[index]), moments, (start, end))
     draw_strip(watched, sheet.add_subplot(grid[-1]), moments)
     headline(sheet, f"{title_of(chronicle)}, the bars of {name}")
     return sheet
@@ -217,9 +217,9 @@ def draw_bar_history(watched: BarHistory, bar: str, axes: Axes, moments: Sequenc
     axes.plot(times, shown, color=EMBER, linewidth=2.0)
     hidden = np.array([view is not None and not view.visible for view in views])
     axes.fill_between(times, -0.1, -0.04, where=hidden, color=SOFT_INK, linewidth=0, step="post")
-    for number, moment in enumerate(moments):
+    for index, moment in enumerate(moments):
         axes.axvline(times[moment], color=SOFT_INK, linewidth=0.8, linestyle=(0, (2, 3)))
-        axes.annotate(chr(ord("a") + number), (times[moment], 1.06), (2, 0), textcoords="offset points", color=INK,
+        axes.annotate(chr(ord("a") + index), (times[moment], 1.06), (2, 0), textcoords="offset points", color=INK,
                       fontsize=9, annotation_clip=True)  # fmt: skip
     axes.set_ylim(-0.12, 1.2)
     axes.set_xlim(*between)
@@ -235,12 +235,12 @@ def draw_strip(watched: BarHistory, axes: Axes, moments: Sequence[int]) -> Axes:
     low = min((view.rect[1] for views in watched.views.values() for view in views if view), default=0.0)
     high = max((view.rect[1] + view.rect[3] for views in watched.views.values() for view in views if view), default=1.0)
     step = 1.45 * wide
-    for number, (moment, views) in enumerate(zip(moments, there, strict=True)):
-        across = number * step
+    for index, (moment, views) in enumerate(zip(moments, there, strict=True)):
+        across = index * step
         for view in views:
             if view is not None and view.visible:
                 draw_bar(axes, view, across)
-        said = f"{chr(ord('a') + number)}   {watched.times[moment]:.2f} s"
+        said = f"{chr(ord('a') + index)}   {watched.times[moment]:.2f} s"
         axes.annotate(said, (across, low), (0, -8), textcoords="offset points", ha="center", va="top", color=INK)
     axes.set_xlim(-0.75 * wide, max(len(moments) - 1, MOMENTS // 2) * step + 0.75 * wide)
     axes.set_ylim(low - 0.25 * wide, high + 0.1 * wide)

@@ -76,9 +76,9 @@ def draw_ways(variants: Sequence[tuple[str, KnockbackReport]], axes: Axes, units
     flies = any(report.landing_seconds for _, report in variants)
     high = max(*(report.apex for _, report in variants), FLAT * far) if flies else 1.0
     apart = APART * high if flies and len(variants) > 1 else 0.0 if flies else 1.0
-    for number, (label, report) in enumerate(variants):
-        colour, line = seat_look(number)
-        points, level = np.array(report.points), -apart * number
+    for index, (label, report) in enumerate(variants):
+        colour, line = seat_look(index)
+        points, level = np.array(report.points), -apart * index
         points[points[:, 0] >= report.landing_seconds - 1e-9, 2] += level
         axes.plot(points[:, 1], points[:, 2], color=colour, linestyle=line, linewidth=2.0, zorder=3)
         beats = np.arange(0.0, report.rest_seconds, 0.1)
@@ -88,7 +88,7 @@ def draw_ways(variants: Sequence[tuple[str, KnockbackReport]], axes: Axes, units
         if report.landing_seconds:
             top = float(np.interp(report.apex_seconds, points[:, 0], points[:, 1]))
             axes.plot(top, report.apex, "^", color=colour, markersize=9, zorder=5)
-            near = sum(abs(each.apex - report.apex) < APART * high for _, each in variants[:number])
+            near = sum(abs(each.apex - report.apex) < APART * high for _, each in variants[:index])
             said = f"{name}apex {report.apex:.2f} at {report.apex_seconds:.2f} s"
             axes.annotate(
                 said,
@@ -113,7 +113,7 @@ def draw_ways(variants: Sequence[tuple[str, KnockbackReport]], axes: Axes, units
     title = "Where it goes if it meets nothing" if is_pushed else "It stays where it is: nothing is left of the push"
     dress(axes, title, f"along the ground ({units})", f"height ({units})" if flies else "it slides", key)
     if not flies:
-        axes.set_yticks([-apart * number for number in range(len(variants))], [label for label, _ in variants])
+        axes.set_yticks([-apart * index for index in range(len(variants))], [label for label, _ in variants])
     return axes
 
 

@@ -105,8 +105,8 @@ def _way(moments: list[Moment]) -> np.ndarray:
 
 
 def _bodies(axes: Axes, projection: Projection, moment: Moment, seats: list[str], *, named: bool) -> None:
-    for number, seat in enumerate(seats):
-        colour, _ = seat_look(number)
+    for index, seat in enumerate(seats):
+        colour, _ = seat_look(index)
         shapes = [outline(solid, projection) for (each, _), solid in moment.bodies.items() if each == seat]
         _shapes(axes, shapes, colour)
         if named:

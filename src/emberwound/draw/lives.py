@@ -71,9 +71,9 @@ def _counter(chronicle: Chronicle) -> str | None:
 
 def draw_lanes(chronicle: Chronicle, seats: Sequence[SeatEntered], axes: Axes, window: Window) -> Axes:
     """A lane for each seat, the first on top."""
-    lanes = {entered.seat or "": len(seats) - 1 - number for number, entered in enumerate(seats)}
-    for number, (seat, height) in enumerate(lanes.items()):
-        _lane(chronicle, axes, seat, height, seat_look(number)[0])
+    lanes = {entered.seat or "": len(seats) - 1 - index for index, entered in enumerate(seats)}
+    for index, (seat, height) in enumerate(lanes.items()):
+        _lane(chronicle, axes, seat, height, seat_look(index)[0])
     highest = _marks(chronicle, axes, lanes, window)
     lives = lives_of(chronicle.events, chronicle.header.tick_rate)
     deaths = sum(life.end == "died" for life in lives)
@@ -98,12 +98,12 @@ def _named(entered: SeatEntered) -> str:
 
 def _lane(chronicle: Chronicle, axes: Axes, seat: str, height: int, colour: str) -> None:
     tracks = chronicle.tracks
-    number = tracks.seats.index(seat)
-    for begins, ends in _runs(tracks.times, tracks.alive[:, number]):
+    index = tracks.seats.index(seat)
+    for begins, ends in _runs(tracks.times, tracks.alive[:, index]):
         axes.barh(height, ends - begins, TALL, begins, facecolor=colour, alpha=0.22, zorder=2)
         axes.barh(height, ends - begins, TALL, begins, facecolor="none", edgecolor=colour, linewidth=1.0, zorder=2)
     for bit, rise, look in STRIPS:
-        for begins, ends in _runs(tracks.times, tracks.status_bits[:, number] & bit != 0):
+        for begins, ends in _runs(tracks.times, tracks.status_bits[:, index] & bit != 0):
             axes.barh(height + rise, ends - begins, STRIP, begins, facecolor=look, edgecolor="none", zorder=3)
     lives = [life for life in lives_of(chronicle.events, chronicle.header.tick_rate) if life.seat == seat]
     for life, later in zip(lives, [*lives[1:], None], strict=True):
@@ -172,12 +172,12 @@ def _mark(
 def draw_lives_left(chronicle: Chronicle, seats: Sequence[SeatEntered], axes: Axes) -> Axes:
     """The lives of each seat as steps; a life without end is not drawn."""
     most = 1
-    for number, entered in enumerate(seats):
+    for index, entered in enumerate(seats):
         times, lives = _lives_left(chronicle, entered)
         if not times:
             continue
-        colour, line = seat_look(number)
-        shift = APART * (number - (len(seats) - 1) / 2)
+        colour, line = seat_look(index)
+        shift = APART * (index - (len(seats) - 1) / 2)
         axes.plot([*times, chronicle.seconds], np.array([*lives, lives[-1]]) + shift, color=colour, linestyle=line,
                   linewidth=2.0, drawstyle="steps-post", label=entered.seat)  # fmt: skip
         most = max(most, *lives)
@@ -211,9 +211,9 @@ def draw_scores(chronicle: Chronicle, seats: Sequence[SeatEntered], axes: Axes, 
     which = list(chronicle.rules.book.counters).index(counter)
     last_state = int(np.searchsorted(tracks.times, window[1], side="right")) - 1
     ends: list[tuple[float, str, str]] = []
-    for number, entered in enumerate(seats):
+    for index, entered in enumerate(seats):
         values = tracks.scores[:, tracks.seats.index(entered.seat or ""), which]
-        colour, line = seat_look(number)
+        colour, line = seat_look(index)
         axes.plot(tracks.times, values, color=colour, linestyle=line, linewidth=2.0, drawstyle="steps-post")
         ends.append((float(values[last_state]), entered.seat or "", colour))
     low, high = axes.get_ylim()

@@ -65,13 +65,13 @@ class Flights:
 
     def path(self, released: Released) -> NDArray[np.float64]:
         """The places (k, 3) of a shot from its release to its end."""
-        number = released.shot
+        shot_id = released.shot
         tracks = self.tracks
-        flown = tracks.shot_ids == number
+        flown = tracks.shot_ids == shot_id
         stamped = list(zip(tracks.times[tracks.shot_states[flown]], tracks.shot_positions[flown].tolist(), strict=True))
         stamped.append((released.time, list(released.position)))
-        stamped += [(event.time, list(event.position)) for event in self.bounced if event.shot == number]
-        end = self.ended.get(number)
+        stamped += [(event.time, list(event.position)) for event in self.bounced if event.shot == shot_id]
+        end = self.ended.get(shot_id)
         if end is not None:
             stamped.append((end.time + 1e-12, list(end.position)))
         stamped.sort(key=lambda each: each[0])
@@ -125,13 +125,13 @@ def draw_flights(flights: Flights, axes: Axes, projection: Projection, *, number
                           zorder=6)  # fmt: skip
 
 
-def _listed(numbers: list[int]) -> str:
+def _listed(ids: list[int]) -> str:
     """Numbers with runs of three or more drawn together: 1, 4-9."""
     parts: list[str] = []
     run: list[int] = []
-    for number in [*sorted(numbers), 0]:
-        if run and number != run[-1] + 1:
+    for each in [*sorted(ids), 0]:
+        if run and each != run[-1] + 1:
             parts.append(", ".join(map(str, run)) if len(run) < 3 else f"{run[0]}-{run[-1]}")
             run = []
-        run.append(number)
+        run.append(each)
     return ", ".join(parts)

@@ -137,9 +137,9 @@ def _cut(
     corners = np.array([low, (high[0], low[1]), high, (low[0], high[1])])
     depths = (corners - at) @ towards + near
     kept: list[NDArray[np.float64]] = []
-    for number in range(4):
-        here, there = corners[number], corners[(number + 1) % 4]
-        depth, other = float(depths[number]), float(depths[(number + 1) % 4])
+    for index in range(4):
+        here, there = corners[index], corners[(index + 1) % 4]
+        depth, other = float(depths[index]), float(depths[(index + 1) % 4])
         if depth >= 0.0:
             kept.append(here)
         if depth * other < 0.0:

@@ -66,13 +66,13 @@ def _moments(told: RagdollPreview) -> list[int]:
     rest = _rest(told)
     wanted = [round(seconds * told.tick_rate) for seconds in MOMENTS]
     if wanted[-1] >= rest:
-        wanted = [round(rest * number / len(MOMENTS)) for number in range(len(MOMENTS))]
+        wanted = [round(rest * index / len(MOMENTS)) for index in range(len(MOMENTS))]
     return [*wanted, rest]
 
 
 def _rest(told: RagdollPreview) -> int:
     """The number of the moment from which it lies still, or of its last."""
-    return next((number for number, each in enumerate(told.moments) if each.still), len(told.moments) - 1)
+    return next((index for index, each in enumerate(told.moments) if each.still), len(told.moments) - 1)
 
 
 def draw_fall(rules: Rulebook, told: RagdollPreview, axes: Axes) -> Axes:

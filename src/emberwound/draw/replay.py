@@ -63,8 +63,8 @@ def replay_data(
         "high": rounded(high),
         "floor": plan.floor if projection is FROM_SIDE else None,
         "walls": [
-            {"name": name, "outline": rounded(wall_outline(plan, number, projection))}
-            for number, name in enumerate(plan.wall_names)
+            {"name": name, "outline": rounded(wall_outline(plan, index, projection))}
+            for index, name in enumerate(plan.wall_names)
         ],
         "areas": [
             {**look._asdict(), "outline": rounded(area_outline(plan, solid, projection))}
@@ -98,11 +98,11 @@ def _bars(chronicle: Chronicle, plan: Plan, bars: list[Json]) -> list[Json]:
 def _seat(chronicle: Chronicle, plan: Plan, projection: Projection, looks: Looks, name: str) -> dict[str, Json]:
     """A seat's or a prop's stays of being there: from which state on, where, in which look, and turned how far."""
     tracks = chronicle.tracks
-    number = tracks.seats.index(name)
+    index = tracks.seats.index(name)
     entered = next((event for event in chronicle.events if isinstance(event, SeatEntered) and event.seat == name), None)
     prop = next((each for each in plan.props if each.name == name), None)
     stays: list[dict[str, Json]] = []
-    for first, last in _runs(tracks.alive[:, number]):
+    for first, last in _runs(tracks.alive[:, index]):
         sort = prop.sort if prop else fighter_at(chronicle.events, name, int(tracks.ticks[first]))
         fighter = plan.fighter(sort or "")
         if fighter is None:
@@ -110,13 +110,13 @@ def _seat(chronicle: Chronicle, plan: Plan, projection: Projection, looks: Looks
         states = range(first, last)
         rest = at_rest(plan, fighter, (0, 0, 0), (1, 0))
         seen = [
-            looks.of(fighter.id, rest.pose if prop else float(tracks.poses[state, number]),
-                     rest.hidden if prop else int(tracks.hidden[state, number]),
-                     left=projection is FROM_SIDE and bool(tracks.ahead[state, number, 0] < 0.0))
+            looks.of(fighter.id, rest.pose if prop else float(tracks.poses[state, index]),
+                     rest.hidden if prop else int(tracks.hidden[state, index]),
+                     left=projection is FROM_SIDE and bool(tracks.ahead[state, index, 0] < 0.0))
             for state in states
         ]  # fmt: skip
-        turns = np.arctan2(tracks.ahead[first:last, number, 1], tracks.ahead[first:last, number, 0])
-        places = projection.flat([plan.space.lift(place) for place in tracks.positions[first:last, number].tolist()])
+        turns = np.arctan2(tracks.ahead[first:last, index, 1], tracks.ahead[first:last, index, 0])
+        places = projection.flat([plan.space.lift(place) for place in tracks.positions[first:last, index].tolist()])
         stays.append(
             {
                 "first": first,
@@ -130,7 +130,7 @@ def _seat(chronicle: Chronicle, plan: Plan, projection: Projection, looks: Looks
         "sort": prop.sort if prop else entered.fighter if entered else "",
         "team": entered.team if entered else None,
         "prop": prop is not None,
-        "colour": "#26313b" if prop else seat_look(number - len(plan.props))[0],
+        "colour": "#26313b" if prop else seat_look(index - len(plan.props))[0],
         "stays": stays,
     }
 
@@ -145,8 +145,8 @@ def _scores(chronicle: Chronicle) -> dict[str, Json]:
     return {
         "counter": counter,
         "scores": {
-            name: _changes([None if np.isnan(each) else each for each in rounded(points[:, number])], 0)
-            for number, name in enumerate(tracks.seats)
+            name: _changes([None if np.isnan(each) else each for each in rounded(points[:, index])], 0)
+            for index, name in enumerate(tracks.seats)
         },
     }
 

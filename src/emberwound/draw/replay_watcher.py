@@ -79,7 +79,7 @@ class ReplayWatcher:
         self.progress = progress
         self.hits: dict[int, Json] = {}
         self.off: list[Json] = [[] for _ in plan.hazards]
-        self.moved: dict[int, Json] = {number: [] for number in moving_hazards(plan)}
+        self.moved: dict[int, Json] = {index: [] for index in moving_hazards(plan)}
         self._starts = [projection.flat(solid.a) for solid, _ in area_solids(plan)]
         self.lives: dict[str, Json] = {}
         self._corpses: dict[int, dict[str, Json]] = {}
@@ -92,11 +92,11 @@ class ReplayWatcher:
         on = [(body.seat, each) for body in view.bodies for each in hitboxes_of(body).values()]
         if on:
             self.hits[state] = [[seat, solid_json(each, self.projection)] for seat, each in on]
-        for number, hazard in enumerate(view.areas[: len(self.off)] if self.off else ()):
-            note(self.off[number], state, not hazard.on)
-            if number in self.moved and hazard.on:
+        for index, hazard in enumerate(view.areas[: len(self.off)] if self.off else ()):
+            note(self.off[index], state, not hazard.on)
+            if index in self.moved and hazard.on:
                 place = self.projection.flat(self.plan.space.lift(hazard.solid.a))
-                note(self.moved[number], state, rounded(place - self._starts[number]))
+                note(self.moved[index], state, rounded(place - self._starts[index]))
         if events:
             self._note_lives(bout, state)
         self._note_corpses(view, state)

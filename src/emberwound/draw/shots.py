@@ -70,7 +70,7 @@ def draw_shot_strip(chronicle: Chronicle, shot: int, moment: str = "release", *,
         raise ChronicleError(f"shot {shot} was still flying when the bout was over; ask for its release")
     projection = FROM_SIDE if plan.space.has_heights else FROM_TOP
     middle = event.tick if moment == "release" else event.tick + 1
-    states = [middle + step * (number - FRAMES // 2) for number in range(FRAMES)]
+    states = [middle + step * (index - FRAMES // 2) for index in range(FRAMES)]
     sheet = figure(height=7.0)
     rows = sheet.subplots(2, FRAMES // 2, sharex=True, sharey=True)
     spot = projection.flat(plan.space.lift(event.position))

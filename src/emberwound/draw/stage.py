@@ -159,7 +159,7 @@ def lay_strip(
     all frames upwards.
     """
     step = width * (1.0 + GAP)
-    shifts = [number * step - low for number, low in enumerate(lows)]
+    shifts = [index * step - low for index, low in enumerate(lows)]
     places, labels, locator = [], [], MaxNLocator(4, steps=[1, 2, 5, 10])
     for low, shift, title in zip(lows, shifts, titles, strict=True):
         ticks = [each for each in locator.tick_values(low, low + width) if low <= each <= low + width]
@@ -208,9 +208,9 @@ def draw_flying(chronicle: Chronicle, plan: Plan, axes: Axes, projection: Projec
     """All shots in flight in a state, each with its way so far."""
     tracks, lift = chronicle.tracks, plan.space.lift
     began = {event.shot: event.position for event in chronicle.events if isinstance(event, Released)}
-    for number in tracks.shot_ids[tracks.shot_states == state].tolist():
-        here = (tracks.shot_ids == number) & (tracks.shot_states <= state)
-        places = [began[number], *map(tuple, tracks.shot_positions[here].tolist())]
+    for shot_id in tracks.shot_ids[tracks.shot_states == state].tolist():
+        here = (tracks.shot_ids == shot_id) & (tracks.shot_states <= state)
+        places = [began[shot_id], *map(tuple, tracks.shot_positions[here].tolist())]
         way = projection.flat([lift(place) for place in places])
         axes.plot(*way.T, color=EMBER, linewidth=1.2, zorder=4)
         axes.plot(*way[-1], marker="o", color=EMBER, markersize=6, zorder=5)

@@ -205,11 +205,11 @@ def _fighter(
 def _ways(chronicle: Chronicle, seat: str) -> list[np.ndarray]:
     """The ways that a seat's bodies went, one for each life in which it moved."""
     tracks = chronicle.tracks
-    number = tracks.seats.index(seat)
-    alive = tracks.alive[:, number]
+    index = tracks.seats.index(seat)
+    alive = tracks.alive[:, index]
     stood = [event.tick + 1 for event in chronicle.events if isinstance(event, Respawned) and event.seat == seat]
     begins = np.searchsorted(tracks.ticks, stood)
-    lives = zip(*(np.split(each, begins) for each in (tracks.positions[:, number], alive)), strict=True)
+    lives = zip(*(np.split(each, begins) for each in (tracks.positions[:, index], alive)), strict=True)
     walked = [places[there] for places, there in lives]
     return [places for places in walked if len(places) and np.ptp(places, axis=0).max() > 0.0]
 

@@ -234,8 +234,8 @@ def _held(chronicle: Chronicle, seat: str) -> list[Span]:
         each for each in chronicle.inputs if isinstance(each, Order) and each.seat == seat and each.hold is not None
     ]
     rate, found = chronicle.header.tick_rate, []
-    for number, order in enumerate(orders):
-        ends = orders[number + 1].tick if number + 1 < len(orders) else chronicle.end.ticks
+    for index, order in enumerate(orders):
+        ends = orders[index + 1].tick if index + 1 < len(orders) else chronicle.end.ticks
         held = [name for name in order.hold or () if name not in chronicle.rules.book.attacks]
         if held:
             found.append(Span("held", ", ".join(held), order.tick / rate, ends / rate))

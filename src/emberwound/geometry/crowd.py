@@ -107,8 +107,8 @@ def _test_pairs(
     ours, theirs, met, whats, live = wholes
     zeros, limits, times, capsules = reals
     for pair in range(count):
-        k, number = ours[pair], theirs[pair]
-        shape = live[number]
+        k, index = ours[pair], theirs[pair]
+        shape = live[index]
         segment = at + k
         owner, team = shape_marks[ShapeMark.OWNER, shape], shape_marks[ShapeMark.TEAM, shape]
         plain = (
@@ -124,7 +124,7 @@ def _test_pairs(
             and segments[ShotColumn.DRAG, segment] == 0.0
             and shapes[ShapeColumn.KIND, shape] == ShapeKind.CAPSULE
         ):
-            touch = _straight_time(segments, segment, capsules, number, zeros[k], begin, limits[k])
+            touch = _straight_time(segments, segment, capsules, index, zeros[k], begin, limits[k])
         else:
             touch = meet_time(segments, segment, shapes, shape, zeros[k], begin, limits[k], dt)
         if touch < times[k] or (
@@ -168,14 +168,14 @@ def _straight_time(
 def _gather_capsules(shapes: NDArray[np.float64], live: NDArray[np.int64], dt: float) -> NDArray[np.float64]:
     """Start, axis, velocity and radius of every capsule that can be hit, side by side in memory, (live, 10)."""
     capsules = np.empty((live.size, 10))
-    for number in range(live.size):
-        shape = live[number]
+    for index in range(live.size):
+        shape = live[index]
         for axis in range(3):
             start = shapes[ShapeColumn.A + axis, shape]
-            capsules[number, axis] = start
-            capsules[number, 3 + axis] = shapes[ShapeColumn.B + axis, shape] - start
-            capsules[number, 6 + axis] = (shapes[ShapeColumn.A_END + axis, shape] - start) / dt
-        capsules[number, 9] = shapes[ShapeColumn.RADIUS, shape]
+            capsules[index, axis] = start
+            capsules[index, 3 + axis] = shapes[ShapeColumn.B + axis, shape] - start
+            capsules[index, 6 + axis] = (shapes[ShapeColumn.A_END + axis, shape] - start) / dt
+        capsules[index, 9] = shapes[ShapeColumn.RADIUS, shape]
     return capsules
 
 
@@ -201,8 +201,8 @@ def crowd_contacts(
     few = live.size <= FEW_SHAPES
     slack = (largest(shapes, live) + 8.0) * 1e-6
     layers = np.empty(live.size, np.int64)
-    for number in range(live.size):
-        layers[number] = shape_marks[ShapeMark.LAYER, live[number]]
+    for index in range(live.size):
+        layers[index] = shape_marks[ShapeMark.LAYER, live[index]]
     boxes, capsules = np.empty((live.size, 6), np.float32), _gather_capsules(shapes, live, dt)
     axis, low_x, low_y, high_x, high_y, sizes = shape_boxes(shapes, live, boxes, slack)
     far, reach, grid = np.empty(0 if few else last - first), 0.0, (0.0, 0.0, 0.0, 0, 0)
@@ -236,7 +236,7 @@ def crowd_contacts(
         if few:
             kept, ours, theirs = pairs_that_meet(bounds, boxes, masks, layers, size, pairs)
         else:
-            number, ours, theirs = candidates(
+            near, ours, theirs = candidates(
                 segment_marks,
                 at,
                 size,
@@ -250,7 +250,7 @@ def crowd_contacts(
                 layers.size,
                 pairs,
             )
-            kept = reject(bounds, boxes, masks, layers, ours, theirs, number)
+            kept = reject(bounds, boxes, masks, layers, ours, theirs, near)
         pairs = (ours, theirs)
         _test_pairs(
             segments,

@@ -60,13 +60,13 @@ def first_from(values: NDArray[np.float64], order: NDArray[np.int64], least: flo
 
 
 @kernel
-def insert_sorted(numbers: NDArray[np.int64], count: int, number: int) -> int:
-    """Put a number into the first `count` of an ascending list, at its place; how many there are now."""
+def insert_sorted(values: NDArray[np.int64], count: int, value: int) -> int:
+    """Put a value into the first `count` of an ascending list, at its place; how many there are now."""
     place = count
-    while place > 0 and numbers[place - 1] > number:
-        numbers[place] = numbers[place - 1]
+    while place > 0 and values[place - 1] > value:
+        values[place] = values[place - 1]
         place -= 1
-    numbers[place] = number
+    values[place] = value
     return count + 1
 
 

@@ -61,8 +61,8 @@ def separate_bodies(
                 break
             if order[rank] > one:
                 count = insert_sorted(beside, count, order[rank])
-        for number in range(count):
-            _push_apart(bodies, marks, models, one, beside[number], share, moves)
+        for index in range(count):
+            _push_apart(bodies, marks, models, one, beside[index], share, moves)
     moved = 0
     for body in range(end):
         mx, my = moves[0, body], moves[1, body]

@@ -125,8 +125,8 @@ def touch_contacts(
         at_hand = size
         if many:
             at_hand = _bodies_beside(volumes, (group, columns[2]), bounds, order, wide, beside)
-        for number in range(at_hand):
-            body = bodies[0] + beside[number]
+        for index in range(at_hand):
+            body = bodies[0] + beside[index]
             share, volume, shape, met = _first_of_body(
                 volumes,
                 volume_marks,

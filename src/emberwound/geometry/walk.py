@@ -281,23 +281,23 @@ def turn_to_foes(bodies: NDArray[np.float64], marks: NDArray[np.int64], end: int
     live = np.flatnonzero(marks[BodyMark.PRESENCE, :end] == Presence.LIVE)
     places = np.zeros((2, live.shape[0]))
     teams = np.empty(live.shape[0], np.int64)
-    for number in range(live.shape[0]):
-        places[0, number] = bodies[BodyColumn.START, live[number]]
-        places[1, number] = bodies[BodyColumn.START + 1, live[number]] * sideways
-        teams[number] = marks[BodyMark.TEAM, live[number]]
+    for index in range(live.shape[0]):
+        places[0, index] = bodies[BodyColumn.START, live[index]]
+        places[1, index] = bodies[BodyColumn.START + 1, live[index]] * sideways
+        teams[index] = marks[BodyMark.TEAM, live[index]]
     order = np.argsort(places[0])
     turned = 0
     for rank in range(order.shape[0]):
-        number = order[rank]
-        body = live[number]
+        index = order[rank]
+        body = live[index]
         if not marks[BodyMark.TURNS_TO_FOES, body]:
             continue
         foe, square = nearest_foe(places, teams, order, rank)
         if foe < 0:
             continue
         length = sqrt(square)
-        ahead = (places[0, foe] - places[0, number]) / length
-        aside = (places[1, foe] - places[1, number]) / length
+        ahead = (places[0, foe] - places[0, index]) / length
+        aside = (places[1, foe] - places[1, index]) / length
         if bodies[BodyColumn.AHEAD, body] != ahead or bodies[BodyColumn.AHEAD + 1, body] != aside:
             bodies[BodyColumn.AHEAD, body], bodies[BodyColumn.AHEAD + 1, body] = ahead, aside
             turned += 1

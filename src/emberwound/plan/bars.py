@@ -33,10 +33,10 @@ def bar_plans(book: Book, fighter: Fighter, space: Space) -> tuple[BarPlan, ...]
     """A fighter's bars, the first lowest: over its head, or from the top beyond its edge."""
     plans: list[BarPlan] = []
     top = fighter.body.height if space.has_heights else fighter.body.radius
-    for number, name in enumerate(fighter.bars):
+    for index, name in enumerate(fighter.bars):
         bar = book.bars[name]
-        gap = bar.gap if number else bar.rise
-        top += (LENGTHS["gap" if number else "rise"] * _scale(fighter)) if gap is None else gap
+        gap = bar.gap if index else bar.rise
+        top += (LENGTHS["gap" if index else "rise"] * _scale(fighter)) if gap is None else gap
         plan = _bar_plan(name, bar, fighter, top, book.settings.frame_rate)
         plans.append(plan)
         top += plan.height
@@ -92,7 +92,7 @@ def cue_plans(book: Book, seats: int) -> tuple[CuePlan, ...]:
     first_places = accumulate((lane * place for lane, place in zip(lanes, places, strict=True)), initial=0)
     return tuple(
         CuePlan(
-            id=number,
+            id=index,
             name=name,
             on=frozenset(TYPES[event] for event in cue.on),
             table=cue,
@@ -103,7 +103,7 @@ def cue_plans(book: Book, seats: int) -> tuple[CuePlan, ...]:
             seconds=float(cue.seconds.seconds(rate)),
             gap=float(cue.gap.seconds(rate)),
         )
-        for number, ((name, cue), lane, place, first_lane, first_place) in enumerate(
+        for index, ((name, cue), lane, place, first_lane, first_place) in enumerate(
             zip(book.cues.items(), lanes, places, first_lanes, first_places, strict=False)
         )
     )

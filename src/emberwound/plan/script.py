@@ -98,7 +98,7 @@ def _times(order: TimedOrder, whole: Fraction, frame_rate: int) -> list[Fraction
     until = whole if order.until is None else min(order.until.seconds(frame_rate), whole)
     every = order.every.seconds(frame_rate)
     count = -((start - until) // every)
-    return [start + number * every for number in range(int(count))]
+    return [start + index * every for index in range(int(count))]
 
 
 def _inputs(order: TimedOrder, tick: int) -> list[AnyInput]:
@@ -115,13 +115,13 @@ def _endings(orders: Sequence[TimedOrder], frame_rate: int, tick_rate: int) -> l
     """What ends a hold, a move or a patrol when its time is over, if no later order has taken its place by then."""
     times = [order.time.seconds(frame_rate) for order in orders]
     found: list[AnyInput] = []
-    for number, order in enumerate(orders):
+    for index, order in enumerate(orders):
         if order.until is None or order.every is not None:
             continue
         until = order.until.seconds(frame_rate)
         later = [
             other for place, other in enumerate(orders)
-            if other.seat == order.seat and (times[number], number) < (times[place], place) and times[place] <= until
+            if other.seat == order.seat and (times[index], index) < (times[place], place) and times[place] <= until
         ]  # fmt: skip
         moves, holds = _walks(order) and not any(map(_walks, later)), order.hold is not None
         holds = holds and all(other.hold is None for other in later)

@@ -74,7 +74,7 @@ def reach_of(fighter: Fighter, space: Space) -> tuple[float, float, float]:
 
 
 def postures_of(fighter: Fighter) -> tuple[str, ...]:
-    """The postures of a fighter by number: the two that all have, and its own."""
+    """The postures of a fighter by index: the two that all have, and its own."""
     return ("standing", "airborne", *fighter.postures)
 
 
@@ -84,9 +84,9 @@ def hidden_table(book: Book) -> NDArray[np.int64]:
     hidden = np.zeros((max(len(fighters), 1), max((len(postures_of(each)) for each in fighters), default=2)), np.int64)
     for column, fighter in enumerate(fighters):
         for part, box in enumerate(fighter.hurtboxes.values()):
-            for number, posture in enumerate(postures_of(fighter)):
+            for index, posture in enumerate(postures_of(fighter)):
                 if box.postures is not None and posture not in box.postures:
-                    hidden[column, number] |= 1 << part
+                    hidden[column, index] |= 1 << part
     return hidden
 
 
@@ -147,8 +147,8 @@ class Tracks:
 
     def _at_rest(self, fighter: Fighter) -> NDArray[np.float64]:
         row = np.zeros((max(self._joints, 1), 3))
-        for number, offset in enumerate(fighter.joints.values()):
-            row[number] = self._plane.offset(offset)
+        for index, offset in enumerate(fighter.joints.values()):
+            row[index] = self._plane.offset(offset)
         return row
 
     def table(self) -> NDArray[np.float64]:

@@ -100,9 +100,9 @@ class _Reader:
     def _in_rows(self, names: list[str]) -> Key:
         """The names of a header, each list among them at its newest row."""
         key: Key = ()
-        for number, name in enumerate(names):
+        for index, name in enumerate(names):
             key = (*key, name)
-            if number < len(names) - 1 and self._rows[dotted(key)] >= 0:
+            if index < len(names) - 1 and self._rows[dotted(key)] >= 0:
                 key = (*key, self._rows[dotted(key)])
         return key
 

@@ -101,10 +101,10 @@ def reaction_report(
     )
     fighter = rules.book.fighters[victim]
     rows = reaction_terms(fighter, settings.frame_rate)
-    number = choose(rows, impact) if (result.staggers or impact.dying) and not hit.way.wound.heals else None
-    terms = None if number is None else rows[number]
+    index = choose(rows, impact) if (result.staggers or impact.dying) and not hit.way.wound.heals else None
+    terms = None if index is None else rows[index]
     stop = hit.way.options.hit_stop.seconds(settings.frame_rate)
-    lasts = None if number is None else fighter.reactions[number].seconds.seconds(settings.frame_rate)
+    lasts = None if index is None else fighter.reactions[index].seconds.seconds(settings.frame_rate)
     ticks = 0 if lasts is None else ticks_in(lasts, settings.tick_rate)
     return ReactionReport(
         attack=attack,

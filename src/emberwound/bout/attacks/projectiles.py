@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, NamedTuple
 import numpy as np
 
 from emberwound.bout.state import queries
-from emberwound.bout.state.layout import Count, SeatMark, Timer, mark_of, number_of
+from emberwound.bout.state.layout import Count, SeatMark, Timer, index_of, mark_of
 from emberwound.bout.state.pending import Flight, Ray
 from emberwound.geometry.flight_segments import segment_place, tick_zero
 from emberwound.geometry.layout import BodyColumn, ShotColumn, ShotMark
@@ -31,18 +31,18 @@ def is_full(world: World) -> bool:
 def launch_ray(world: World, flight: Flight) -> Ray:
     """Let a ray leave; it is judged in this tick."""
     world.counts[Count.SHOTS_MADE] += 1
-    number = world.counts[Count.SHOTS_MADE]
+    shot_id = world.counts[Count.SHOTS_MADE]
     released = world.emit(
         Released(
             by=world.names[flight.seat],
             cause=flight.began,
             attack=flight.fighter.attacks[flight.slot].name,
-            shot=number,
+            shot=shot_id,
             position=world.point(flight.muzzle),
             direction=world.point(flight.direction),
         )
     )
-    return Ray(flight, number, released)
+    return Ray(flight, shot_id, released)
 
 
 class Volley(NamedTuple):
@@ -72,7 +72,7 @@ def volley(world: World, flight: Flight, plan: ShotPlan) -> Volley:
 def launch(world: World, of: Volley, direction: Vector) -> None:
     """Let a shot fly; there must be room. `place_launched` writes it into the block, with all others of the tick."""
     counts, flight, plan = world.counts, of.flight, of.plan
-    number = counts[Count.SHOTS_MADE] = counts[Count.SHOTS_MADE] + 1
+    shot_id = counts[Count.SHOTS_MADE] = counts[Count.SHOTS_MADE] + 1
     attack, tick = flight.attack, counts[Count.TICK]
     velocity = [a * of.speed + b for a, b in zip(direction, of.along, strict=True)]
     released = world.emit(
@@ -80,7 +80,7 @@ def launch(world: World, of: Volley, direction: Vector) -> None:
             by=of.by,
             cause=flight.began,
             attack=attack.name,
-            shot=number,
+            shot=shot_id,
             position=of.position,
             velocity=world.point(velocity),
         )
@@ -88,7 +88,7 @@ def launch(world: World, of: Volley, direction: Vector) -> None:
     launched = attack.launch
     layers, pierce = (launched.layers, launched.table.pierce) if launched else (0, 0)
     start = (*flight.muzzle, *velocity, plan.gravity, plan.table.radius, plan.table.drag, tick, 0.0)
-    whose = (number, mark_of(flight.seat), of.team, layers, attack.hit.options, 0)
+    whose = (shot_id, mark_of(flight.seat), of.team, layers, attack.hit.options, 0)
     world.launched.append(
         (
             (*start, *flight.muzzle, plan.range, flight.charge, plan.health),
@@ -195,7 +195,7 @@ def end(  # noqa: PLR0913 (each is a field of the event, by name)
         ShotEnded(
             time=time,
             seat=seat,
-            by=world.names[number_of(mark[ShotMark.OWNER])],
+            by=world.names[index_of(mark[ShotMark.OWNER])],
             cause=mark[ShotMark.RELEASE_SEQ] if cause is None else cause,
             attack=world.plan.fighters[mark[ShotMark.FIGHTER]].attacks[mark[ShotMark.SLOT]].name,
             shot=mark[ShotMark.ID],
@@ -313,7 +313,7 @@ def send_back(world: World, shot: int, by: int, position: Vector, time: float, c
     """
     block, rate = world.block, world.plan.tick_rate
     marks, segment = block.shot_marks, block.shots[:, shot].tolist()
-    attack, former = attack_of(world, shot), number_of(int(marks[ShotMark.OWNER, shot]))
+    attack, former = attack_of(world, shot), index_of(int(marks[ShotMark.OWNER, shot]))
     began = segment[ShotColumn.TICK] / rate + segment[ShotColumn.BEGIN]
     back = [-each for each in velocity_at(segment, max(time - began, 0.0))]
     start_segment(world, shot, position, back, max(time - world.counts[Count.TICK] / rate, 0.0))

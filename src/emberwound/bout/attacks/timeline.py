@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, NamedTuple
 from emberwound.bout.attacks import hitboxes
 from emberwound.bout.bodies import movement, pools
 from emberwound.bout.state import queries
-from emberwound.bout.state.layout import Count, Timer, mark_of, number_of
+from emberwound.bout.state.layout import Count, Timer, index_of, mark_of
 from emberwound.bout.state.queries import become, become_free
 from emberwound.geometry.layout import BodyColumn, BodyMark, Presence
 from emberwound.plan.space import turned
@@ -189,19 +189,19 @@ def run_stages(world: World, body: int) -> None:
     """Do all that a body's attack does up to this tick, and put the rest on the agenda."""
     block, tick = world.block, world.counts[Count.TICK]
     marks = block.body_marks
-    slot = number_of(int(marks[BodyMark.ATTACK, body]))
+    slot = index_of(int(marks[BodyMark.ATTACK, body]))
     attack = queries.fighter_of(world, body).attacks[slot]
     anchor, repeat = int(marks[BodyMark.ATTACK_TICK, body]), int(marks[BodyMark.REPEAT, body])
     over = int(marks[BodyMark.STRIKE_OVER, body]) - 1 if marks[BodyMark.STRIKE_OVER, body] else NEVER
     if over <= tick:
         _end(world, body)
         return
-    for number in range(int(marks[BodyMark.NEXT_STAGE, body]), len(attack.stages)):
-        stage = attack.stages[number]
+    for index in range(int(marks[BodyMark.NEXT_STAGE, body]), len(attack.stages)):
+        stage = attack.stages[index]
         due = attack.due(stage, anchor, repeat)
         if due > tick:
             due = min(due, over)
-            marks[BodyMark.NEXT_STAGE, body] = number
+            marks[BodyMark.NEXT_STAGE, body] = index
             block.timers[Timer.ATTACK_STAGE][body] = due
             world.wake(due)
             return

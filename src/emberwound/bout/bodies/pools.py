@@ -208,24 +208,24 @@ def begin_stages(world: World) -> None:
     marks = world.block.body_marks
     for body in (marks[BodyMark.PRESENCE] == Presence.LIVE).nonzero()[0].tolist():
         stages = queries.fighter_of(world, body).stages
-        number = int(marks[BodyMark.STAGE, body])
-        if number == len(stages):
+        index = int(marks[BodyMark.STAGE, body])
+        if index == len(stages):
             continue
         held, sizes = values(world, body), stats_of(world, body).pools
         reached = [
-            later for later in range(number, len(stages))
+            later for later in range(index, len(stages))
             if held[stages[later].pool] < stages[later].table.below * sizes[stages[later].pool].maximum
         ]  # fmt: skip
         if reached:
             _begin(world, body, reached[-1])
 
 
-def _begin(world: World, body: int, number: int) -> None:
+def _begin(world: World, body: int, index: int) -> None:
     seat = world.name_of_body(body)
-    world.block.body_marks[BodyMark.STAGE, body] = mark_of(number)
+    world.block.body_marks[BodyMark.STAGE, body] = mark_of(index)
     movement.set_pace(world, body)
     wounds = [each for each in world.events if isinstance(each, Wounded) and each.seat == seat]
-    stage = queries.fighter_of(world, body).stages[number]
+    stage = queries.fighter_of(world, body).stages[index]
     world.emit(
         StageBegan(
             time=wounds[-1].time if wounds else TICK_START,

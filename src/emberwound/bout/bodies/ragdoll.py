@@ -32,9 +32,9 @@ def start(world: World, body: int, ragdoll: RagdollPlan) -> None:
     ahead = block.bodies[BodyColumn.AHEAD : BodyColumn.AHEAD + 2, body].tolist()
     place = block.bodies[BodyColumn.END : BodyColumn.END + 3, body]
     tracks = world.plan.tables.tracks[pose_of(block.body_marks, body, world.counts[Count.TICK] + 1)]
-    for number, (joint, offset) in enumerate(ragdoll.places):
+    for index, (joint, offset) in enumerate(ragdoll.places):
         at = np.array(offset) + (tracks[joint] if joint >= 0 else 0.0)
-        column = body * world.plan.most_ragdoll_points + number
+        column = body * world.plan.most_ragdoll_points + index
         block.ragdoll[PointColumn.PLACE : PointColumn.PLACE + 3, column] = place + turned(at.tolist(), ahead)
         block.ragdoll[PointColumn.VELOCITY : PointColumn.VELOCITY + 3, column] = block.bodies[
             BodyColumn.VELOCITY : BodyColumn.VELOCITY + 3, body

@@ -37,7 +37,7 @@ def explode(world: World, blast: PendingBlast) -> int:
             by=world.name_of(blast.by),
             cause=blast.cause,
             blast=plan.name,
-            shot=blast.number,
+            shot=blast.shot,
             position=world.point(blast.place),
             radius=plan.table.radius,
         )
@@ -75,7 +75,7 @@ def _wound_each(
             plan.name,
             plan.hit,
             cause,
-            number=blast.number,
+            shot=blast.shot,
             distance=gap,
             source=blast.place,
             strength=share_at(plan, gap),
@@ -137,6 +137,6 @@ def set_off_at_death(world: World, body: int) -> None:
             0.0,
             (x, y, z + up),
             int(marks[BodyMark.DEATH_SEQ, body]),
-            credit=world.names.number_of(credited[0]) if credited else -1,
+            credit=world.names.index_of(credited[0]) if credited else -1,
         )
     )

@@ -10,7 +10,7 @@ import numpy as np
 from emberwound.bout.bodies import movement, ragdoll
 from emberwound.bout.hits import contacts, grabs
 from emberwound.bout.state import queries
-from emberwound.bout.state.layout import AfflictionMark, Count, Limit, SeatMark, Timer, mark_of, number_of
+from emberwound.bout.state.layout import AfflictionMark, Count, Limit, SeatMark, Timer, index_of, mark_of
 from emberwound.bout.state.pairs import TOLD
 from emberwound.bout.state.pending import PendingKnockback
 from emberwound.combat.push import push_velocity, without_noise
@@ -196,7 +196,7 @@ def settle(world: World) -> None:
             world.emit(
                 KnockedBack(
                     time=last.time,
-                    seat=world.names[number_of(owner)],
+                    seat=world.names[index_of(owner)],
                     by=last.by,
                     cause=last.cause,
                     velocity=tuple(each + 0.0 for each in world.point(velocity)),
@@ -357,8 +357,8 @@ def push_points(world: World, body: int, fighter: FighterPlan, blast: PendingBla
     if fighter.ragdoll is None:
         return
     points = ragdoll.points_of(world, body, fighter.ragdoll)
-    for number, (x, y, z) in enumerate(points[:3].T.tolist()):
+    for index, (x, y, z) in enumerate(points[:3].T.tolist()):
         velocity = velocity_at(world, blast, fighter, (x, y, z))
         if velocity is not None:
-            points[3:, number] += velocity
+            points[3:, index] += velocity
             ragdoll.wake(world, body)

@@ -15,7 +15,7 @@ import numpy as np
 from emberwound.bout.attacks import projectiles
 from emberwound.bout.hits import contacts
 from emberwound.bout.state import queries
-from emberwound.bout.state.layout import Count, SeatMark, mark_of, number_of
+from emberwound.bout.state.layout import Count, SeatMark, index_of, mark_of
 from emberwound.geometry.flight_segments import may_not_touch, meet_time, segment_limit, segment_place, tick_zero
 from emberwound.geometry.layout import (
     BodyMark,
@@ -145,7 +145,7 @@ class PassedOverFinder:
         ):
             gap, x, y, z = reached[:, shape].tolist()
             if gap <= plan.table.radius:
-                figures = (world.name_of(blast.by), plan.name, blast.number, time, gap, (x, y, z))
+                figures = (world.name_of(blast.by), plan.name, blast.shot, time, gap, (x, y, z))
                 self._tell(world, (plan.name, blast.cause or 0), shape, code, figures)
 
     def _tell(
@@ -188,7 +188,7 @@ class PassedOverFinder:
         until, _ = segment_limit(segments, shot, layers, world.plan.tables.bounds, begin, end)
         until = min(until, _first_contact(world, shot))
         attack = projectiles.attack_of(world, shot)
-        number, seat = int(shot_marks[ShotMark.ID, shot]), number_of(int(shot_marks[ShotMark.OWNER, shot]))
+        shot_id, seat = int(shot_marks[ShotMark.ID, shot]), index_of(int(shot_marks[ShotMark.OWNER, shot]))
         origin = segments[ShotColumn.ORIGIN : ShotColumn.ORIGIN + 3, shot].tolist()
         for shape, code in _refused(
             all_of, lambda each: int(may_not_touch(shot_marks, shot, all_of.marks, each, block.touched))
@@ -198,8 +198,8 @@ class PassedOverFinder:
                 continue
             place = segment_place(segments, shot, seconds)
             time = tick / rate + (seconds - zero)
-            figures = (world.names[seat], attack.name, number, time, dist(place, origin), place)
-            self._tell(world, ("shot", number), shape, code, figures)
+            figures = (world.names[seat], attack.name, shot_id, time, dist(place, origin), place)
+            self._tell(world, ("shot", shot_id), shape, code, figures)
 
     def _ray(self, world: World, ray: Ray, all_of: _Shapes) -> None:
         flight, attack = ray.flight, ray.attack
@@ -216,8 +216,8 @@ class PassedOverFinder:
                 continue
             x, y, z = (start + move * share).tolist()
             far = share * attack.ray_range
-            figures = (world.names[flight.seat], attack.name, ray.number, time, far, (x, y, z))
-            self._tell(world, ("shot", ray.number), shape, code, figures)
+            figures = (world.names[flight.seat], attack.name, ray.shot, time, far, (x, y, z))
+            self._tell(world, ("shot", ray.shot), shape, code, figures)
 
     def _volumes(self, world: World, all_of: _Shapes) -> None:
         """Strikes and hazards: each group's first touch of each body with all allowed, if that one is refused."""
@@ -340,7 +340,7 @@ def _volume_code(world: World, volume: int, all_of: _Shapes, shape: int, share: 
     if code != Refusal.NONE:
         return code
     group = int(world.block.volume_marks[VolumeMark.GROUP, volume])
-    seat = number_of(int(all_of.marks[ShapeMark.OWNER, shape]))
+    seat = index_of(int(all_of.marks[ShapeMark.OWNER, shape]))
     block = world.block
     kept = (block.again, block.swing_touches.keys, block.swing_touches.figures)
     again = float(touchable_from(kept, block.first_hazard_group, group, seat))

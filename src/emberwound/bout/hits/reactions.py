@@ -8,7 +8,7 @@ from emberwound.bout.attacks import timeline
 from emberwound.bout.bodies import movement
 from emberwound.bout.orders.input_buffer import shorten_buffer
 from emberwound.bout.state import queries
-from emberwound.bout.state.layout import Count, SeatMark, Timer, mark_of, number_of
+from emberwound.bout.state.layout import Count, SeatMark, Timer, index_of, mark_of
 from emberwound.bout.state.pending import PendingReaction
 from emberwound.bout.state.queries import action_of, become
 from emberwound.combat.guard import angle_from_front
@@ -72,7 +72,7 @@ def emit_guarded(world: World, hit: Hit, where: HitLocation, fighter: FighterPla
             by=world.name_of(hit.by),
             cause=hit.cause,
             attack=hit.name,
-            shot=hit.number,
+            shot=hit.shot,
             hitbox=hit.hitbox,
             hurtbox=fighter.hurtboxes[where.part].name,
             position=world.point(where.position),
@@ -84,11 +84,11 @@ def emit_guarded(world: World, hit: Hit, where: HitLocation, fighter: FighterPla
     )
     guard = fighter.table.guard
     sends_back = guard is not None and (guard.reflects == "always" or (guard.reflects == "perfect" and outcome.perfect))
-    if sends_back and hit.number and hit.blast is None and not outcome.breaks:
-        once = (hit.number, where.body)  # two guards in each other would send it to and fro for ever
+    if sends_back and hit.shot and hit.blast is None and not outcome.breaks:
+        once = (hit.shot, where.body)  # two guards in each other would send it to and fro for ever
         if once not in world.returned:
             world.returned.add(once)
-            world.sent_back[hit.number] = seq
+            world.sent_back[hit.shot] = seq
     return seq
 
 
@@ -150,11 +150,11 @@ def settle(world: World) -> None:
         fighter = queries.fighter_of(world, body)
         chosen: tuple[int, PendingReaction] | None = None
         for hit in hits:
-            number = choose(fighter.reactions, hit.summary) if hit.staggers else None
-            if number is not None and (
-                chosen is None or fighter.reactions[number].severity >= fighter.reactions[chosen[0]].severity
+            index = choose(fighter.reactions, hit.summary) if hit.staggers else None
+            if index is not None and (
+                chosen is None or fighter.reactions[index].severity >= fighter.reactions[chosen[0]].severity
             ):
-                chosen = (number, hit)
+                chosen = (index, hit)
         if chosen is not None:
             _begin(world, body, fighter, *chosen)
     world.stagger_left.clear()
@@ -167,9 +167,9 @@ def _write_stagger(world: World, body: int) -> None:
         world.block.body_marks[BodyMark.STAGGER_SINCE, body] = world.counts[Count.TICK]
 
 
-def _begin(world: World, body: int, fighter: FighterPlan, number: int, hit: PendingReaction) -> None:
+def _begin(world: World, body: int, fighter: FighterPlan, index: int, hit: PendingReaction) -> None:
     block, after = world.block, world.counts[Count.TICK] + 1
-    marks, terms = block.body_marks, fighter.reactions[number]
+    marks, terms = block.body_marks, fighter.reactions[index]
     running = reaction_of(world, body)
     attack = queries.attack_of(world, body)
     if running is not None and running.severity > terms.severity:
@@ -182,9 +182,9 @@ def _begin(world: World, body: int, fighter: FighterPlan, number: int, hit: Pend
     if "attack" in terms.locks:
         shorten_buffer(world, seat)
     become(world, body, ActionState.REACTING)
-    until = after + fighter.reaction_ticks[number]
-    marks[BodyMark.REACTION, body], marks[BodyMark.REACTION_SINCE, body] = mark_of(number), after
-    marks[BodyMark.VARIANT, body] = variant = next_variant(world, body, number, terms)
+    until = after + fighter.reaction_ticks[index]
+    marks[BodyMark.REACTION, body], marks[BodyMark.REACTION_SINCE, body] = mark_of(index), after
+    marks[BodyMark.VARIANT, body] = variant = next_variant(world, body, index, terms)
     if "turn" in terms.locks:
         marks[BodyMark.TURNS_TO_FOES, body] = 0
     block.timers[Timer.REACTION_END][body] = until
@@ -206,30 +206,30 @@ def _begin(world: World, body: int, fighter: FighterPlan, number: int, hit: Pend
     )
 
 
-def next_variant(world: World, body: int, number: int, terms: ReactionTerms) -> int:
+def next_variant(world: World, body: int, index: int, terms: ReactionTerms) -> int:
     """The next variant of a row of a body's table: by turns over all lives of its seat."""
     turns, seat = world.block.variant_turns, world.seat_of(body)
-    count = int(turns[number, seat])
-    turns[number, seat] = count + 1
+    count = int(turns[index, seat])
+    turns[index, seat] = count + 1
     return count % len(terms.variants)
 
 
 def dying(world: World, body: int) -> tuple[int, int] | None:
-    """How a body dies: the row of its table for its lethal hit, and the variant, by their numbers."""
+    """How a body dies: the row of its table for its lethal hit, and the variant, by their indexes."""
     hits, fighter = world.pending_reactions.get(body), queries.fighter_of(world, body)
     if not hits:
         return None
     death = world.lethal_hits[body]
     lethal = next((hit for hit in hits if hit.cause == death.wound), hits[-1])
-    number = choose(fighter.reactions, lethal.summary._replace(dying=True))
-    return None if number is None else (number, next_variant(world, body, number, fighter.reactions[number]))
+    index = choose(fighter.reactions, lethal.summary._replace(dying=True))
+    return None if index is None else (index, next_variant(world, body, index, fighter.reactions[index]))
 
 
-def run_on(world: World, body: int, number: int, variant: int) -> None:
+def run_on(world: World, body: int, index: int, variant: int) -> None:
     """Let a corpse go through the reaction that it died with, for whoever draws it; it locks nothing."""
     marks, after = world.block.body_marks, world.counts[Count.TICK] + 1
-    until = after + queries.fighter_of(world, body).reaction_ticks[number]
-    marks[BodyMark.REACTION, body], marks[BodyMark.REACTION_SINCE, body] = mark_of(number), after
+    until = after + queries.fighter_of(world, body).reaction_ticks[index]
+    marks[BodyMark.REACTION, body], marks[BodyMark.REACTION_SINCE, body] = mark_of(index), after
     marks[BodyMark.VARIANT, body] = variant
     world.block.timers[Timer.REACTION_END][body] = until
     world.wake(until)
@@ -237,8 +237,8 @@ def run_on(world: World, body: int, number: int, variant: int) -> None:
 
 def reaction_of(world: WorldState, body: int) -> ReactionTerms | None:
     """The reaction a body is in, or None."""
-    number = number_of(int(world.block.body_marks[BodyMark.REACTION, body]))
-    return None if number < 0 else queries.fighter_of(world, body).reactions[number]
+    index = index_of(int(world.block.body_marks[BodyMark.REACTION, body]))
+    return None if index < 0 else queries.fighter_of(world, body).reactions[index]
 
 
 def end(world: World, body: int) -> None:

@@ -13,7 +13,7 @@ from emberwound.bout.hits import contacts
 from emberwound.bout.hits.blasts import explode
 from emberwound.bout.hits.knockback import share_at
 from emberwound.bout.state import queries
-from emberwound.bout.state.layout import Count, SeatMark, mark_of, number_of
+from emberwound.bout.state.layout import Count, SeatMark, index_of, mark_of
 from emberwound.bout.state.pending import Hit, PendingBlast, VolumeContact
 from emberwound.combat.terms import BodyStats, Circumstance, HurtboxTerms
 from emberwound.combat.wound import after_guard, before_guard
@@ -92,7 +92,7 @@ def _reflects(world: World, body: int) -> bool:
 
 
 def flying(world: World) -> list[MetShot]:
-    """All shots in flight, in the order of their numbers."""
+    """All shots in flight, in the order of their ids."""
     block = world.block
     columns = block.shot_marks[ShotMark.ID, : world.counts[Count.SHOTS_TOP]].nonzero()[0].tolist()
     shots = [
@@ -129,7 +129,7 @@ def by_strikes(world: World, shots: list[MetShot]) -> Iterator[tuple[VolumeConta
     nothing = (block.again, np.empty(0, np.int64), np.empty((1, 0)))
     group, last = 0, block.bodies_end * most
     while group < last:
-        number, group, _ = touch_contacts(
+        count, group, _ = touch_contacts(
             block.volumes,
             block.volume_marks,
             shapes,
@@ -144,7 +144,7 @@ def by_strikes(world: World, shots: list[MetShot]) -> Iterator[tuple[VolumeConta
             0.0,
         )
         for (share, x, y, z), (volume, shape) in zip(
-            found[:, :number].T.tolist(), found_marks[:, :number].T.tolist(), strict=True
+            found[:, :count].T.tolist(), found_marks[:, :count].T.tolist(), strict=True
         ):
             yield VolumeContact(share, (x, y, z), volume, -1), shots[shape]
 
@@ -252,11 +252,11 @@ def hurt(world: World, hit: Hit, shot: MetShot, position: Vector, time: float, r
     cause = world.emit(
         ShotStruck(
             time=time,
-            seat=world.names[number_of(mark[ShotMark.OWNER])],
+            seat=world.names[index_of(mark[ShotMark.OWNER])],
             by=world.name_of(hit.by),
             cause=hit.cause,
             attack=hit.name,
-            shot=hit.number,
+            shot=hit.shot,
             hitbox=hit.hitbox,
             struck=mark[ShotMark.ID],
             struck_attack=attack.name,
@@ -277,15 +277,15 @@ def burst(world: World, mark: list[int], on: str, position: Vector, time: float,
     if attack.blast < 0 or on not in attack.table.blast_on:
         return
     share = min(max(time * world.plan.tick_rate - world.counts[Count.TICK], 0.0), 1.0)
-    seat, number = number_of(mark[ShotMark.OWNER]), mark[ShotMark.ID]
+    seat, shot_id = index_of(mark[ShotMark.OWNER]), mark[ShotMark.ID]
     set_off(
         world,
-        PendingBlast(attack.blast, seat, share, position, mark[ShotMark.RELEASE_SEQ], spared=spared, number=number),
+        PendingBlast(attack.blast, seat, share, position, mark[ShotMark.RELEASE_SEQ], spared=spared, shot=shot_id),
     )
 
 
 def set_off(world: World, blast: PendingBlast) -> None:
-    """Let a blast go off: all bodies that it reaches, then the shots that it may destroy, by their numbers."""
+    """Let a blast go off: all bodies that it reaches, then the shots that it may destroy, by their ids."""
     cause = explode(world, blast)
     if not world.shots_can_be_struck or not world.counts[Count.SHOTS_FLYING]:
         return
@@ -298,6 +298,6 @@ def set_off(world: World, blast: PendingBlast) -> None:
         walled = plan.table.on_wall == "block" and contacts.wall_between(world, blast.place, position)
         if walled or shot.column in world.ended_shots:
             continue
-        hit = Hit(blast.by, plan.name, plan.hit, cause, number=blast.number, distance=gap, blast=blast,
+        hit = Hit(blast.by, plan.name, plan.hit, cause, shot=blast.shot, distance=gap, blast=blast,
                   strength=share_at(plan, gap))  # fmt: skip
         hurt(world, hit, shot, position, time, cause)

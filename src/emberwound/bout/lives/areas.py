@@ -11,7 +11,7 @@ from emberwound.bout.bodies import pools
 from emberwound.bout.hits import contacts
 from emberwound.bout.lives import counters
 from emberwound.bout.state import queries
-from emberwound.bout.state.layout import Count, Limit, SeatMark, mark_of, number_of
+from emberwound.bout.state.layout import Count, Limit, SeatMark, index_of, mark_of
 from emberwound.bout.state.pending import Reached
 from emberwound.vocabulary.clock import CLOSE, on_grid
 from emberwound.vocabulary.events import CheckpointReached, PickedUp
@@ -37,21 +37,21 @@ def settle(world: World) -> None:
         if place < len(checkpoints):
             _reach(world, seat, body, place, tick / world.plan.tick_rate)
             continue
-        number = place - len(checkpoints)
-        if _take(world, seat, body, number, tick, shared=taken.get(number) == tick):
-            if world.plan.pickups[number].return_ticks is not None:
-                taken[number] = tick
-            reached += _once_more(world, number, reached)
+        index = place - len(checkpoints)
+        if _take(world, seat, body, index, tick, shared=taken.get(index) == tick):
+            if world.plan.pickups[index].return_ticks is not None:
+                taken[index] = tick
+            reached += _once_more(world, index, reached)
             reached.sort(key=lambda each: each[3])
 
 
-def _once_more(world: World, number: int, reached: list[Reached]) -> list[Reached]:
+def _once_more(world: World, index: int, reached: list[Reached]) -> list[Reached]:
     """Who touches a pickup that comes back within this tick, from then on."""
     block, now = world.block, world.counts[Count.TICK]
-    share = float(block.taken[number]) - now
+    share = float(block.taken[index]) - now
     if share >= 1.0:
         return []
-    area = block.first_pickup + number
+    area = block.first_pickup + index
     place = area - block.first_checkpoint
     again = {seat for other, seat, _, tick in reached if other == place and tick >= now + share - CLOSE}
     most = world.plan.most_hurtboxes
@@ -64,10 +64,10 @@ def _once_more(world: World, number: int, reached: list[Reached]) -> list[Reache
     return found
 
 
-def _reach(world: World, seat: int, body: int, number: int, time: float) -> None:
+def _reach(world: World, seat: int, body: int, index: int, time: float) -> None:
     block, plan = world.block, world.plan
-    checkpoint = plan.checkpoints[number]
-    area = block.first_checkpoint + number
+    checkpoint = plan.checkpoints[index]
+    area = block.first_checkpoint + index
     seats = _sharing(world, seat) if checkpoint.table.whole_team else [seat]
     for each in seats:
         block.again[area, each] = inf
@@ -80,7 +80,7 @@ def _reach(world: World, seat: int, body: int, number: int, time: float) -> None
         return
     for each in seats:
         if each == seat or _is_further(world, each, checkpoint):
-            block.seat_marks[SeatMark.CHECKPOINT, each] = mark_of(number)
+            block.seat_marks[SeatMark.CHECKPOINT, each] = mark_of(index)
     _fill(world, body, dict.fromkeys(checkpoint.table.refill, inf))
     world.emit(
         CheckpointReached(
@@ -95,7 +95,7 @@ def _reach(world: World, seat: int, body: int, number: int, time: float) -> None
 
 def _is_further(world: World, seat: int, checkpoint: CheckpointPlan) -> bool:
     """Whether a seat does not yet respawn at this checkpoint or a better one."""
-    now = number_of(int(world.block.seat_marks[SeatMark.CHECKPOINT, seat]))
+    now = index_of(int(world.block.seat_marks[SeatMark.CHECKPOINT, seat]))
     if now < 0:
         return True
     held = world.plan.checkpoints[now]
@@ -109,14 +109,14 @@ def _sharing(world: World, seat: int) -> list[int]:
     return found
 
 
-def _take(world: World, seat: int, body: int, number: int, tick: float, *, shared: bool) -> bool:
+def _take(world: World, seat: int, body: int, index: int, tick: float, *, shared: bool) -> bool:
     """Let a seat take a pickup that is there, or that it shares with others of this instant; whether it is gone."""
-    block, pickup = world.block, world.plan.pickups[number]
-    if (block.taken[number] > tick + CLOSE and not shared) or not _is_of_use(world, seat, body, pickup):
+    block, pickup = world.block, world.plan.pickups[index]
+    if (block.taken[index] > tick + CLOSE and not shared) or not _is_of_use(world, seat, body, pickup):
         return False
     if not pickup.leaves:
-        block.taken[number] = inf if pickup.return_ticks is None else on_grid(tick + pickup.return_ticks)
-        block.again[block.first_pickup + number] = block.taken[number]
+        block.taken[index] = inf if pickup.return_ticks is None else on_grid(tick + pickup.return_ticks)
+        block.again[block.first_pickup + index] = block.taken[index]
     _give_lives(world, seat, pickup)
     taken = world.emit(
         PickedUp(
@@ -127,7 +127,7 @@ def _take(world: World, seat: int, body: int, number: int, tick: float, *, share
             counted={world.plan.counters[each].name: points for each, points in pickup.counts.items()},
             lives=pickup.table.lives,
             lives_left=queries.lives_of(world, seat),
-            returns_tick=None if pickup.return_ticks is None else int(block.taken[number]),
+            returns_tick=None if pickup.return_ticks is None else int(block.taken[index]),
         )
     )
     counters.add(world, seat, pickup.counts, "pickup", taken)

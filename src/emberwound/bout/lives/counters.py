@@ -38,9 +38,9 @@ class BoardRow(msgspec.Struct, frozen=True, kw_only=True):
 def restart_counters(world: World, seat: int) -> None:
     """What a restart makes of a seat's counters."""
     _bank(world, seat)
-    for number, counter in enumerate(world.plan.counters):
+    for index, counter in enumerate(world.plan.counters):
         if counter.table.on_restart == "reset":
-            world.block.counters[number, seat] = counter.table.start
+            world.block.counters[index, seat] = counter.table.start
 
 
 def counted(world: World, seat: int) -> list[float]:
@@ -76,10 +76,10 @@ def _bank(world: World, seat: int) -> None:
     block, after = world.block, world.counts[Count.TICK] + 1
     seconds = (after - int(block.seat_marks[SeatMark.BODY_SINCE, seat])) / world.plan.tick_rate
     if block.seat_marks[SeatMark.BODY, seat]:
-        for number, counter in enumerate(world.plan.counters):
+        for index, counter in enumerate(world.plan.counters):
             if counter.table.per_second:
-                value = float(block.counters[number, seat]) + counter.table.per_second * seconds
-                block.counters[number, seat] = max(value, counter.minimum)
+                value = float(block.counters[index, seat]) + counter.table.per_second * seconds
+                block.counters[index, seat] = max(value, counter.minimum)
     block.seat_marks[SeatMark.BODY_SINCE, seat] = after
 
 
@@ -88,16 +88,16 @@ def settle(world: World, died: Iterable[Died]) -> None:
     for death in died:
         if death.seat is None:
             continue
-        seat = world.names.number_of(death.seat)
-        for number, counter in enumerate(world.plan.counters):
+        seat = world.names.index_of(death.seat)
+        for index, counter in enumerate(world.plan.counters):
             if counter.table.on_death == "reset":
-                _set(world, seat, number, counter.table.start, "death", death.seq)
+                _set(world, seat, index, counter.table.start, "death", death.seq)
             elif counter.table.death:
-                add(world, seat, {number: counter.table.death}, "death", death.seq)
+                add(world, seat, {index: counter.table.death}, "death", death.seq)
             if counter.table.kill and death.credit:
-                add(world, world.names.number_of(death.credit), {number: counter.table.kill}, "kill", death.seq)
+                add(world, world.names.index_of(death.credit), {index: counter.table.kill}, "kill", death.seq)
             for helper in death.helped if counter.table.assist else ():
-                add(world, world.names.number_of(helper), {number: counter.table.assist}, "assist", death.seq)
+                add(world, world.names.index_of(helper), {index: counter.table.assist}, "assist", death.seq)
 
 
 def end_life(world: World, seat: int) -> None:
@@ -108,15 +108,15 @@ def end_life(world: World, seat: int) -> None:
 
 def add(world: World, seat: int, points: dict[int, float], why: str, cause: int) -> None:
     """Add points to counters of a seat, none below its least."""
-    for number, change in points.items():
-        _set(world, seat, number, counted(world, seat)[number] + change, why, cause)
+    for index, change in points.items():
+        _set(world, seat, index, counted(world, seat)[index] + change, why, cause)
 
 
-def _set(world: World, seat: int, number: int, value: float, why: str, cause: int) -> None:
-    counter = world.plan.counters[number]
-    before = counted(world, seat)[number]
+def _set(world: World, seat: int, index: int, value: float, why: str, cause: int) -> None:
+    counter = world.plan.counters[index]
+    before = counted(world, seat)[index]
     after = max(value, counter.minimum)
-    world.block.counters[number, seat] = after - counter.table.per_second * _running(world, seat)
+    world.block.counters[index, seat] = after - counter.table.per_second * _running(world, seat)
     if after != before:
         world.emit(
             Scored(
@@ -144,11 +144,11 @@ def board(world: World) -> tuple[BoardRow, ...]:
 
     order = sorted(seats, key=rank)
     rows: list[BoardRow] = []
-    for number, seat in enumerate(order, 1):
-        even = rows and rank(seat) == rank(order[number - 2])
+    for index, seat in enumerate(order, 1):
+        even = rows and rank(seat) == rank(order[index - 2])
         rows.append(
             BoardRow(
-                place=rows[-1].place if even else number,
+                place=rows[-1].place if even else index,
                 seat=world.names[seat],
                 team=world.team_name(int(marks[SeatMark.TEAM, seat])),
                 counters={counter.name: value for counter, value in zip(plan.counters, values[seat], strict=True)},

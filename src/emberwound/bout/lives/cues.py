@@ -65,7 +65,7 @@ def _falls_below(world: World, wound: Wounded, share: float, pool: str | None) -
     """Whether a wound took a pool, or the vital one, from above a share of its size down to it or below."""
     if wound.seat not in world.names:
         return False
-    seat = world.names.number_of(wound.seat)
+    seat = world.names.index_of(wound.seat)
     fighter, body = world.fighter_of_seat(seat), body_of(world, seat)
     terms = fighter.stats if body is None else stats_of(world, body, fighter)
     vital = terms.pools[terms.vital]
@@ -82,7 +82,7 @@ def _play(world: World, cue: CuePlan, event: Event) -> None:
     hears = {"everyone": None, "victim": event.seat, "striker": event.by}[cue.table.audience]
     if cue.table.audience != "everyone" and hears not in world.names:
         return
-    column = world.names.number_of(hears) if hears is not None else 0
+    column = world.names.index_of(hears) if hears is not None else 0
     block, lane = world.block, cue.first_lane + column
     first = cue.first_place + column * cue.places
     ready = float(block.cue_ready[lane])
@@ -103,7 +103,7 @@ def _play(world: World, cue: CuePlan, event: Event) -> None:
     if cue.table.pitch_spread:
         pitch *= 1.0 + cue.table.pitch_spread * (2.0 * pitch_draw(world, cue.id) - 1.0)
     position = getattr(event, "position", None)
-    number = world.emit(
+    seq = world.emit(
         Cue(
             medium=cue.table.medium,
             starts=starts,
@@ -116,7 +116,7 @@ def _play(world: World, cue: CuePlan, event: Event) -> None:
         )
     )
     block.cue_ready[lane] = starts + cue.gap
-    block.cue_numbers[first + place] = mark_of(number)
+    block.cue_numbers[first + place] = mark_of(seq)
     column_of = block.cues[:, first + place]
     column_of[: CueColumn.PITCH + 1] = starts, starts + cue.seconds, pitch
     column_of[CueColumn.AT] = position is not None

@@ -10,7 +10,7 @@ from emberwound.bout.attacks import timeline
 from emberwound.bout.bodies import movement, pools
 from emberwound.bout.orders.entering import rename_slots
 from emberwound.bout.state import queries
-from emberwound.bout.state.layout import Count, SeatColumn, SeatMark, number_of
+from emberwound.bout.state.layout import Count, SeatColumn, SeatMark, index_of
 from emberwound.geometry.layout import BodyColumn, BodyMark, HazardMark, Presence, ShapeColumn, ShapeKind
 from emberwound.geometry.solids import Boxes, Capsules, nearest
 from emberwound.vocabulary.events import PropPlaced, Respawned, SeatEntered
@@ -140,16 +140,16 @@ def _among_bodies(world: World, fighter: FighterPlan, spots: Array) -> NDArray[n
 def _in_reach(world: World, fighter: FighterPlan, spots: Array) -> NDArray[np.bool_]:
     """Whether a hazard can reach a body that stands there, now or at any time of its path and schedule."""
     reached = np.zeros(len(spots), bool)
-    for number in range(len(world.plan.hazards)):
-        for drift in _drifts(world, number):
-            reached |= np.asarray(_gap_to(world, number, _round_hurtboxes(fighter, spots - drift)) <= 0.0)
+    for index in range(len(world.plan.hazards)):
+        for drift in _drifts(world, index):
+            reached |= np.asarray(_gap_to(world, index, _round_hurtboxes(fighter, spots - drift)) <= 0.0)
     return reached
 
 
-def _drifts(world: World, number: int) -> Array:
+def _drifts(world: World, index: int) -> Array:
     """How far from where it starts a hazard may be."""
     tables = world.plan.tables
-    path = number_of(int(tables.hazard_marks[HazardMark.PATH, number]))
+    path = index_of(int(tables.hazard_marks[HazardMark.PATH, index]))
     if path < 0:
         return np.zeros((1, 3))
     first, count, closed = tables.paths[:3, path].tolist()
@@ -160,10 +160,10 @@ def _drifts(world: World, number: int) -> Array:
     return np.asarray(at - points[0])
 
 
-def _gap_to(world: World, number: int, solids: Capsules) -> Array:
+def _gap_to(world: World, index: int, solids: Capsules) -> Array:
     """How far each body is from a hazard where that starts."""
     tables, count = world.plan.tables, len(solids.radius)
-    shape_of, kind = tables.hazards[:, number], tables.hazards[ShapeColumn.KIND, number]
+    shape_of, kind = tables.hazards[:, index], tables.hazards[ShapeColumn.KIND, index]
     place = shape_of[ShapeColumn.A : ShapeColumn.A + 3]
     if kind == ShapeKind.HALF_SPACE:
         way = shape_of[ShapeColumn.AXES : ShapeColumn.AXES + 3]
@@ -221,13 +221,13 @@ def respawn(world: World, seat: int) -> None:
     place, ahead = _wanted(world, seat)
     spot = free_spot(world, seat, place)
     body = movement.stand(world, seat, spot or place, ahead)
-    number = number_of(int(block.seat_marks[SeatMark.CHECKPOINT, seat]))
+    index = index_of(int(block.seat_marks[SeatMark.CHECKPOINT, seat]))
     _announce_respawn(
         world,
         seat,
         body,
         cause=int(block.seat_marks[SeatMark.DEATH_SEQ, seat]) or None,
-        checkpoint=world.plan.checkpoints[number].name if number >= 0 else None,
+        checkpoint=world.plan.checkpoints[index].name if index >= 0 else None,
         moved=sum((a - b) ** 2 for a, b in zip(spot, place, strict=True)) ** 0.5 if spot else 0.0,
         crowded=spot is None,
     )
@@ -273,8 +273,8 @@ def _rise(world: World, seat: int, corpse: int) -> None:
     place = block.bodies[BodyColumn.END : BodyColumn.END + 3, corpse].tolist()
     ahead = block.bodies[BodyColumn.AHEAD : BodyColumn.AHEAD + 2, corpse].tolist()
     grounded = int(block.body_marks[BodyMark.GROUNDED, corpse])
-    held, healed = pools.values(world, corpse), number_of(int(marks[SeatMark.REVIVED_SEQ]))
-    by = world.name_of(number_of(int(marks[SeatMark.REVIVED_BY])))
+    held, healed = pools.values(world, corpse), index_of(int(marks[SeatMark.REVIVED_SEQ]))
+    by = world.name_of(index_of(int(marks[SeatMark.REVIVED_BY])))
     marks[[SeatMark.REVIVED_SEQ, SeatMark.REVIVED_BY]] = 0
     passed = block.touched == block.body_marks[BodyMark.ID, corpse]
     timeline.abandon(world, corpse, Reason.REVIVED)
@@ -292,7 +292,7 @@ def _become(world: World, seat: int) -> None:
     marks = world.block.seat_marks[:, seat]
     if marks[SeatMark.BECOMES]:
         before = world.fighter_of_seat(seat)
-        marks[SeatMark.FIGHTER] = number_of(marks[SeatMark.BECOMES])
+        marks[SeatMark.FIGHTER] = index_of(marks[SeatMark.BECOMES])
         for mark in (SeatMark.BECOMES, SeatMark.POSTURE, SeatMark.ASKED_POSTURE, SeatMark.GUARD):
             marks[mark] = 0
         world.block.variant_turns[:, seat] = 0
@@ -302,9 +302,9 @@ def _become(world: World, seat: int) -> None:
 def _wanted(world: World, seat: int) -> tuple[Vector, Sequence[float]]:
     """The place a seat should respawn at, and its heading."""
     block, plan = world.block, world.plan
-    number = number_of(int(block.seat_marks[SeatMark.CHECKPOINT, seat]))
-    if number >= 0:
-        checkpoint = plan.checkpoints[number]
+    index = index_of(int(block.seat_marks[SeatMark.CHECKPOINT, seat]))
+    if index >= 0:
+        checkpoint = plan.checkpoints[index]
         return checkpoint.respawn_at, plan.space.heading(checkpoint.table.facing)
     if plan.respawn_entry is not None:
         entry = plan.entries[plan.respawn_entry]

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 from emberwound.bout.bodies.movement import stand
 from emberwound.bout.orders import validate
 from emberwound.bout.orders.input_buffer import refuse
-from emberwound.bout.state.layout import Count, HeldBit, Limit, SeatColumn, SeatMark, Timer, mark_of, number_of
+from emberwound.bout.state.layout import Count, HeldBit, Limit, SeatColumn, SeatMark, Timer, index_of, mark_of
 from emberwound.vocabulary.errors import BoutError, shortened
 from emberwound.vocabulary.limits import LARGEST
 from emberwound.vocabulary.orders import Enter
@@ -109,7 +109,7 @@ def enter(world: World, _seat: int, given: Enter) -> None:
     block.seat_marks[[SeatMark.LIVES, SeatMark.LIVES_AT_ENTRY], seat] = (
         Limit.ENDLESS_LIVES if given.lives is None else given.lives
     )
-    block.seat_marks[SeatMark.TEAM, seat] = world.team_number(given.team, seat)
+    block.seat_marks[SeatMark.TEAM, seat] = world.team_index(given.team, seat)
     block.counters[:, seat] = [counter.table.start for counter in world.plan.counters]
     block.again[block.first_pickup :, seat] = block.taken
     stand(
@@ -178,7 +178,7 @@ def rename_slots(world: World, seat: int, before: FighterPlan) -> None:
     ]
     slots = [fighter.slot(attack.name) for attack in before.attacks]
     for mark in PRESSES:
-        old = number_of(int(marks[mark]))
+        old = index_of(int(marks[mark]))
         if old < 0:
             continue
         slot = slots[old]

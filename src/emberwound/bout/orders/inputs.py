@@ -11,7 +11,7 @@ from typing import TYPE_CHECKING, NamedTuple
 from emberwound.bout.bodies.pools import fill, resize, stats_of
 from emberwound.bout.orders import entering, order, validate
 from emberwound.bout.state import queries
-from emberwound.bout.state.layout import Asked, Count, SeatColumn, SeatMark, mark_of, number_of
+from emberwound.bout.state.layout import Asked, Count, SeatColumn, SeatMark, index_of, mark_of
 from emberwound.geometry.layout import Posture, ShotMark
 from emberwound.vocabulary.errors import BoutError
 from emberwound.vocabulary.limits import SMALLEST
@@ -44,7 +44,7 @@ def give(world: World, kind: type[Input], seat: int, /, **asked: object) -> Inpu
 
 def take(world: World, given: Input) -> None:
     """Take one input; its names and numbers must fit the plan."""
-    seat = world.names.number_of(given.seat) if given.seat in world.names else -1
+    seat = world.names.index_of(given.seat) if given.seat in world.names else -1
     INPUT_RULES[type(given)].effect(world, seat, given)
     world.inputs.append(given)
 
@@ -81,7 +81,7 @@ def _check_place(
 
 def _posture_named(world: World, seat: int, name: object) -> str:
     fighter = world.fighter_of_seat(seat)
-    known = [each for number, each in enumerate(fighter.postures) if number != Posture.AIRBORNE]
+    known = [each for index, each in enumerate(fighter.postures) if index != Posture.AIRBORNE]
     return validate.name(f"posture of {fighter.name}", name, known)
 
 
@@ -168,7 +168,7 @@ def _harm(world: World, *, points: object, kind: object, name: object, by: objec
 
 def _check_end_shot(world: World, _seat: int, *, shot: int) -> Fields:
     column = queries.column_of_shot(world, shot)
-    return {"seat": world.names[number_of(int(world.block.shot_marks[ShotMark.OWNER, column]))], "shot": shot}
+    return {"seat": world.names[index_of(int(world.block.shot_marks[ShotMark.OWNER, column]))], "shot": shot}
 
 
 INPUT_RULES: Mapping[type[Input], InputRule] = {

@@ -19,7 +19,7 @@ if TYPE_CHECKING:
 class Listener:
     """A function that hears of one type of event, of one seat's or all, in one life of that seat or in all, or once.
 
-    `over_since` is the tick in which it heard its last; `number` is its place in the order of asking.
+    `over_since` is the tick in which it heard its last; `rank` is its place in the order of asking.
     """
 
     kind: type[Event]
@@ -29,7 +29,7 @@ class Listener:
     once: bool
     function: Callable[..., object]
     over_since: int | None = None
-    number: int = 0
+    rank: int = 0
 
     def wants(self, event: Event, life: int) -> bool:
         """Whether this event, in a life of the seat it befell, is one it asked for."""
@@ -101,7 +101,7 @@ class Listeners:
     def add(self, listener: Listener) -> None:
         """Let one more function hear. Raises BoutError for one that could not hear of what it asks for."""
         check_handler(listener.kind, listener.function)
-        listener.number = 1 + max((each.number for each in (*self._all, *self._ended)), default=0)
+        listener.rank = 1 + max((each.rank for each in (*self._all, *self._ended)), default=0)
         self._all.append(listener)
 
     def end(self, function: Callable[..., object]) -> None:
@@ -120,7 +120,7 @@ class Listeners:
         for each in again:
             each.over_since = None
         self._ended = [each for each in self._ended if each.over_since is not None]
-        self._all = sorted([*self._all, *again], key=lambda each: each.number)
+        self._all = sorted([*self._all, *again], key=lambda each: each.rank)
 
     def tell(self, events: Sequence[AnyEvent], life_of: Callable[[Event], int]) -> ListenerError | None:
         """Tell every listener of every event it wants, in order of events, then of asking; the first error, if any.

@@ -93,7 +93,7 @@ def _fan(launch: LaunchPlan) -> list[float]:
     if launch.table.count == 1:
         return [0.0]
     gaps = launch.table.count if abs(launch.fan) > FULL_CIRCLE else launch.table.count - 1
-    return [launch.fan * (number / gaps - 0.5) for number in range(launch.table.count)]
+    return [launch.fan * (index / gaps - 0.5) for index in range(launch.table.count)]
 
 
 FULL_CIRCLE = 6.283

@@ -173,11 +173,11 @@ class Limit(Constants):
     ATTACKERS_REMEMBERED: Final = 8  # a body
 
 
-def mark_of(number: Number) -> Number:
+def mark_of(index: Number) -> Number:
     """A number as the block holds it, where 0 means none."""
-    return number + 1
+    return index + 1
 
 
-def number_of(mark: Number) -> Number:
+def index_of(mark: Number) -> Number:
     """The number that a mark of the block stands for; -1 for none."""
     return mark - 1

@@ -30,10 +30,10 @@ class Flight(NamedTuple):
 
 
 class Ray(NamedTuple):
-    """A ray that has left and is not yet judged: its flight, its number, and the `seq` of its release."""
+    """A ray that has left and is not yet judged: its flight, its id, and the `seq` of its release."""
 
     flight: Flight
-    number: int
+    shot: int
     released: int
 
     @property
@@ -55,7 +55,7 @@ class Hit(NamedTuple):
     name: str
     plan: HitPlan
     cause: int | None
-    number: int = 0
+    shot: int = 0
     hitbox: str | None = None
     charge: float | None = None
     distance: float = 0.0
@@ -73,7 +73,7 @@ class Hit(NamedTuple):
 
 
 class Contact(NamedTuple):
-    """What a hit touches: the number of the hurtbox among the shapes, the place, and the exact time in seconds."""
+    """What a hit touches: the index of the hurtbox among the shapes, the place, and the exact time in seconds."""
 
     shape: int
     position: Vector
@@ -81,7 +81,7 @@ class Contact(NamedTuple):
 
 
 class VolumeContact(NamedTuple):
-    """What a strike or an area touches: at which fraction of the tick, and where; the numbers of both shapes."""
+    """What a strike or an area touches: at which fraction of the tick, and where; the indexes of both shapes."""
 
     share: float
     position: Vector
@@ -90,7 +90,7 @@ class VolumeContact(NamedTuple):
 
 
 class HitLocation(NamedTuple):
-    """Where and when a hit landed: the body, its hurtbox's number, the place, and the exact time in seconds."""
+    """Where and when a hit landed: the body, its hurtbox's index, the place, and the exact time in seconds."""
 
     body: int
     part: int
@@ -188,7 +188,7 @@ class Swing:
 class PendingBlast(NamedTuple):
     """A blast about to go off: which, whose, at which fraction of the tick and where, from which event.
 
-    `spared` is a body it leaves out, or -1; `number` that of the shot it comes from, or 0; `credit` the seat that the
+    `spared` is a body it leaves out, or -1; `shot` the id of the shot it comes from, or 0; `credit` the seat that the
     death which set it off is credited to, or -1.
     """
 
@@ -198,7 +198,7 @@ class PendingBlast(NamedTuple):
     place: Vector
     cause: int | None
     spared: int = -1
-    number: int = 0
+    shot: int = 0
     credit: int = -1
 
 

@@ -8,7 +8,7 @@ import numpy as np
 from msgspec.structs import force_setattr
 
 from emberwound.bout.state.block import Block
-from emberwound.bout.state.layout import Count, SeatMark, number_of
+from emberwound.bout.state.layout import Count, SeatMark, index_of
 from emberwound.bout.state.snapshot import Packing
 from emberwound.geometry.layout import BodyMark, FoundColumn, FoundMark, TouchColumn, TouchMark
 from emberwound.geometry.quiet_ticks import QuietTables
@@ -48,38 +48,38 @@ class SeatNames(list[str]):
 
     def __init__(self, names: Iterable[str] = ()) -> None:
         super().__init__(names)
-        self._numbers = {name: number for number, name in enumerate(self) if name}
+        self._indexes = {name: index for index, name in enumerate(self) if name}
 
     def __contains__(self, name: object) -> bool:
-        return isinstance(name, str) and name in self._numbers
+        return isinstance(name, str) and name in self._indexes
 
     @property
     def have_gaps(self) -> bool:
         """Whether a seat left whose number nobody has taken yet."""
-        return len(self._numbers) < len(self)
+        return len(self._indexes) < len(self)
 
-    def number_of(self, name: str | None) -> int:
+    def index_of(self, name: str | None) -> int:
         """The number of a seat. Raises KeyError for a name that nobody has."""
-        return self._numbers[name or ""]
+        return self._indexes[name or ""]
 
     def give(self, name: str) -> int:
         """Give a name the first number that is free, else a new one."""
         if not self.have_gaps:
             self.append("")
-        number = self.index("")
-        self[number] = name
-        self._numbers[name] = number
-        return number
+        index = self.index("")
+        self[index] = name
+        self._indexes[name] = index
+        return index
 
-    def free(self, number: int) -> None:
+    def free(self, index: int) -> None:
         """Take the name of a number away."""
-        del self._numbers[self[number]]
-        self[number] = ""
+        del self._indexes[self[index]]
+        self[index] = ""
 
     def replace(self, names: Iterable[str]) -> None:
         """Take other names for all."""
         self[:] = names
-        self._numbers = {name: number for number, name in enumerate(self) if name}
+        self._indexes = {name: index for index, name in enumerate(self) if name}
 
 
 LONE_TEAM = 1 << 30
@@ -145,15 +145,15 @@ class WorldState:
 
     def seat_of(self, body: int) -> int:
         """The number of the seat whose body this is."""
-        return number_of(int(self.block.body_marks[BodyMark.OWNER, body]))
+        return index_of(int(self.block.body_marks[BodyMark.OWNER, body]))
 
     def name_of_body(self, body: int) -> str:
         """The name of the seat, or of the prop, whose body this is."""
         return self.names[self.seat_of(body)]
 
-    def team_name(self, number: int) -> str | None:
+    def team_name(self, index: int) -> str | None:
         """The name of a team by its number; None for that of a lone seat."""
-        return None if number >= LONE_TEAM else self.teams[number - 1]
+        return None if index >= LONE_TEAM else self.teams[index - 1]
 
     def fighter_of_seat(self, seat: int) -> FighterPlan:
         """The plan of the fighter on a seat."""
@@ -303,7 +303,7 @@ class World(WorldState):
         scripted = script.inputs[cursor].tick + self.counts[Count.SCRIPT_OFFSET] if script and waits else NEVER
         return min(int(block.due.min()), scripted)
 
-    def team_number(self, name: str | None, seat: int) -> int:
+    def team_index(self, name: str | None, seat: int) -> int:
         """The number of a team; a seat without one is a team of its own."""
         if name is None:
             return LONE_TEAM + seat

@@ -11,7 +11,7 @@ import msgspec
 import numpy as np
 
 from emberwound.bout.bodies.pools import held_by_many
-from emberwound.bout.state.layout import Count, Limit, SeatMark, mark_of, number_of
+from emberwound.bout.state.layout import Count, Limit, SeatMark, index_of, mark_of
 from emberwound.geometry.layout import BodyColumn, BodyMark, Presence
 
 if TYPE_CHECKING:
@@ -199,12 +199,12 @@ def columns(world: WorldState, more: float = 0.0, seat: str | None = None) -> Ba
     block, marks = world.block, world.block.body_marks
     shows = (marks[BodyMark.PRESENCE] == Presence.LIVE) | (marks[BodyMark.PRESENCE] == Presence.CORPSE)
     if seat is not None:
-        shows &= marks[BodyMark.OWNER] == world.names.number_of(seat) + 1 if seat in world.names else False
+        shows &= marks[BodyMark.OWNER] == world.names.index_of(seat) + 1 if seat in world.names else False
     bodies = shows.nonzero()[0]
     bodies = bodies[np.argsort(marks[BodyMark.ID, bodies])]
     names = np.array(world.names, object)
     return BarColumns(
-        seats=names[number_of(marks[BodyMark.OWNER, bodies])],
+        seats=names[index_of(marks[BodyMark.OWNER, bodies])],
         ticks=np.full(len(bodies), world.counts[Count.TICK] + more),
         marks=marks[:, bodies],
         places=block.bodies[BodyColumn.START : BodyColumn.START + 3, bodies],
@@ -216,7 +216,7 @@ def columns(world: WorldState, more: float = 0.0, seat: str | None = None) -> Ba
         trail_gaps=block.trail_gaps[:, bodies],
         trail_since=block.trail_since[:, bodies],
         ready=block.ready[:, bodies],
-        lives=block.seat_marks[[SeatMark.LIVES, SeatMark.LIVES_AT_ENTRY]][:, number_of(marks[BodyMark.OWNER, bodies])],
+        lives=block.seat_marks[[SeatMark.LIVES, SeatMark.LIVES_AT_ENTRY]][:, index_of(marks[BodyMark.OWNER, bodies])],
     )
 
 
@@ -323,9 +323,9 @@ def _looks(bar: BarPlan, share: Reals) -> tuple[list[str], list[str]]:
     codes = np.array([shade[1:4] for shade in bar.shades], float)
     if not bar.table.ramp:
         names = [_code(code) for code in codes.tolist()]
-        return [names[number] for number in numbers.tolist()], [patterns[number] for number in numbers.tolist()]
+        return [names[index] for index in numbers.tolist()], [patterns[index] for index in numbers.tolist()]
     mixed = np.stack([np.interp(share, aboves, codes[:, part]) for part in range(3)], axis=1)
-    return [_code(code) for code in mixed.tolist()], [patterns[number] for number in numbers.tolist()]
+    return [_code(code) for code in mixed.tolist()], [patterns[index] for index in numbers.tolist()]
 
 
 def _code(colour: Sequence[float]) -> str:
@@ -380,5 +380,5 @@ def _segments(bar: BarPlan, most: Reals) -> Iterable[tuple[float, ...]]:
         return repeat(())
     size = bar.table.segment
     sizes: list[float] = most.tolist()
-    known = {each: tuple(number * size / each for number in range(1, _steps(each, size))) for each in set(sizes)}
+    known = {each: tuple(index * size / each for index in range(1, _steps(each, size))) for each in set(sizes)}
     return [known[each] for each in sizes]

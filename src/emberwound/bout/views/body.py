@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Literal
 from emberwound.bout.bodies import pools, ragdoll
 from emberwound.bout.hits import afflictions, reactions
 from emberwound.bout.state import queries
-from emberwound.bout.state.layout import Count, Timer, number_of
+from emberwound.bout.state.layout import Count, Timer, index_of
 from emberwound.bout.views.parts import ActionView, AfflictionView, RagdollView, ReactionView, SolidView, solid_view
 from emberwound.combat.reaction import blend
 from emberwound.geometry.layout import (
@@ -43,10 +43,10 @@ PRESENCES: dict[int, Literal["living", "corpse", "prop"]] = {
 class BodyView:
     """A body at a moment: living, a corpse, or a prop. All of it is worked out when it is asked for."""
 
-    __slots__ = ("_fighter", "_marks", "_more", "_number", "_world")
+    __slots__ = ("_fighter", "_index", "_marks", "_more", "_world")
 
     _world: WorldState
-    _number: int
+    _index: int
     _more: float
     _marks: list[int]
     _fighter: FighterPlan
@@ -57,7 +57,7 @@ class BodyView:
     @property
     def seat(self) -> str:
         """The name of its seat; of a prop its own."""
-        return self._world.name_of_body(self._number)
+        return self._world.name_of_body(self._index)
 
     @property
     def fighter(self) -> str:
@@ -97,7 +97,7 @@ class BodyView:
     @property
     def heading(self) -> tuple[float, float]:
         """The unit direction on the ground that it faces."""
-        x, y = self._world.block.bodies[BodyColumn.AHEAD : BodyColumn.AHEAD + 2, self._number].tolist()
+        x, y = self._world.block.bodies[BodyColumn.AHEAD : BodyColumn.AHEAD + 2, self._index].tolist()
         return (x, y)
 
     @property
@@ -108,33 +108,33 @@ class BodyView:
         """
         if self._marks[BodyMark.PRESENCE] != Presence.LIVE:
             return ()
-        reaction = reactions.reaction_of(self._world, self._number)
-        attack = queries.attack_of(self._world, self._number)
+        reaction = reactions.reaction_of(self._world, self._index)
+        attack = queries.attack_of(self._world, self._index)
         found = [each.name for each in (reaction, attack) if each is not None]
         found += ["frozen"] if self._marks[BodyMark.FROZEN_UNTIL] else []
         found += ["charging"] if self._marks[BodyMark.CHARGING_SINCE] else []
         found += ["held"] if self._marks[BodyMark.HELD_BY] else []
         found += ["holding"] if self._marks[BodyMark.HOLDS] else []
-        found += queries.states_of(self._world, self._number)
+        found += queries.states_of(self._world, self._index)
         posture = self.posture
         return (*found, posture) if posture not in ("standing", "airborne") else tuple(found)
 
     @property
     def posture(self) -> str:
         """The posture it is in: "standing", "airborne", or one of its fighter's."""
-        number = self._marks[BodyMark.POSTURE] if self._marks[BodyMark.GROUNDED] else Posture.AIRBORNE
-        return self._fighter.postures[number]
+        index = self._marks[BodyMark.POSTURE] if self._marks[BodyMark.GROUNDED] else Posture.AIRBORNE
+        return self._fighter.postures[index]
 
     @property
     def held_by(self) -> str | None:
         """The seat whose body holds it, or None."""
-        holder = number_of(self._marks[BodyMark.HELD_BY])
+        holder = index_of(self._marks[BodyMark.HELD_BY])
         return None if holder < 0 else self._world.name_of_body(holder)
 
     @property
     def stage(self) -> str | None:
         """The stage of its fighter that it is in, or None before the first."""
-        stage = queries.stage_of(self._world, self._number)
+        stage = queries.stage_of(self._world, self._index)
         return None if stage is None else stage.name
 
     @property
@@ -145,7 +145,7 @@ class BodyView:
     @property
     def guarding(self) -> bool:
         """Whether its guard is up."""
-        return self.presence == "living" and queries.is_guarding(self._world, self._number)
+        return self.presence == "living" and queries.is_guarding(self._world, self._index)
 
     @property
     def frozen_seconds(self) -> float:
@@ -155,7 +155,7 @@ class BodyView:
     @property
     def action(self) -> ActionView | None:
         """The attack that it is in; None when it is in none."""
-        attack = queries.attack_of(self._world, self._number)
+        attack = queries.attack_of(self._world, self._index)
         if attack is None:
             return None
         if self._marks[BodyMark.CHARGING_SINCE]:
@@ -174,7 +174,7 @@ class BodyView:
     @property
     def cooldowns(self) -> dict[str, float]:
         """The seconds until each of its attacks has cooled down, 0 for those that have."""
-        ready: list[int] = self._world.block.ready[: len(self._fighter.attacks), self._number].tolist()
+        ready: list[int] = self._world.block.ready[: len(self._fighter.attacks), self._index].tolist()
         return {
             attack.name: max(tick - self._local, 0.0) / self._rate
             for attack, tick in zip(self._fighter.attacks, ready, strict=True)
@@ -183,11 +183,11 @@ class BodyView:
     @property
     def reaction(self) -> ReactionView | None:
         """The reaction that it is in; of a corpse the one that it died with. None when it is in none."""
-        terms = reactions.reaction_of(self._world, self._number)
+        terms = reactions.reaction_of(self._world, self._index)
         if terms is None:
             return None
         seconds = (self._local - self._marks[BodyMark.REACTION_SINCE]) / self._rate
-        until = int(self._world.block.timers[Timer.REACTION_END][self._number])
+        until = int(self._world.block.timers[Timer.REACTION_END][self._index])
         return ReactionView(
             name=terms.name,
             variant=terms.variants[self._marks[BodyMark.VARIANT]],
@@ -200,18 +200,18 @@ class BodyView:
     @property
     def pools(self) -> dict[str, float]:
         """The points of each pool."""
-        held = pools.values(self._world, self._number, self._more)
+        held = pools.values(self._world, self._index, self._more)
         return {pool.name: value for pool, value in zip(self._fighter.stats.pools, held, strict=True)}
 
     @property
     def pool_sizes(self) -> dict[str, float]:
         """The maximum of each pool."""
-        return {pool.name: pool.maximum for pool in pools.stats_of(self._world, self._number).pools}
+        return {pool.name: pool.maximum for pool in pools.stats_of(self._world, self._index).pools}
 
     @property
     def stagger_left(self) -> float | None:
         """The points of damage that it can still take without a reaction; None where there is no such rule."""
-        found = reactions.stagger(self._world, self._number, self._fighter)
+        found = reactions.stagger(self._world, self._index, self._fighter)
         return None if found is None else found.left
 
     @property
@@ -219,7 +219,7 @@ class BodyView:
         """Its afflictions, in the order in which they are held."""
         return tuple(
             AfflictionView(name=name, by=by, strength=strength, seconds_left=(until - self._local) / self._rate)
-            for name, by, strength, until in afflictions.held(self._world, self._number)
+            for name, by, strength, until in afflictions.held(self._world, self._index)
         )
 
     @property
@@ -249,7 +249,7 @@ class BodyView:
         plan = self._fighter.ragdoll
         if plan is None or not self._marks[BodyMark.RAGDOLL]:
             return None
-        points = ragdoll.points_of(self._world, self._number, plan)
+        points = ragdoll.points_of(self._world, self._index, plan)
         places, velocities = (
             {name: self._world.point(each) for name, each in zip(plan.names, columns.T, strict=True)}
             for columns in (points[:3], points[3:])
@@ -264,7 +264,7 @@ class BodyView:
     @property
     def seconds_left(self) -> float | None:
         """How long a corpse still lies there; None for other bodies."""
-        due = int(self._world.block.timers[Timer.CORPSE_GONE][self._number])
+        due = int(self._world.block.timers[Timer.CORPSE_GONE][self._index])
         return None if due == NEVER else (due - self._tick) / self._rate
 
     @property
@@ -290,22 +290,22 @@ class BodyView:
     @property
     def _stance(self) -> Stance:
         """How it stands: where in space, its heading, its pose, and the hurtboxes that are off."""
-        hidden = queries.hidden_in(self._world.plan, self._world.block.body_marks[:, self._number : self._number + 1])
-        pose = pose_of(self._world.block.body_marks, self._number, self._world.counts[Count.TICK])
+        hidden = queries.hidden_in(self._world.plan, self._world.block.body_marks[:, self._index : self._index + 1])
+        pose = pose_of(self._world.block.body_marks, self._index, self._world.counts[Count.TICK])
         return Stance(self._place.tolist(), self.heading, float(pose), int(hidden[0]))
 
     def _vector(self, column: int) -> np.ndarray:
-        return self._world.block.bodies[column : column + 3, self._number]
+        return self._world.block.bodies[column : column + 3, self._index]
 
     def __repr__(self) -> str:
         return f"<BodyView of {self.seat}: {self.fighter}, {self.presence}>"
 
 
-def body_view(world: WorldState, number: int, more: float = 0.0) -> BodyView:
+def body_view(world: WorldState, index: int, more: float = 0.0) -> BodyView:
     """A body by its column, `more` ticks after the state at hand."""
     body = BodyView.__new__(BodyView)
-    body._world, body._number, body._more = world, number, more  # noqa: SLF001 (this makes it)
-    body._marks = world.block.body_marks[:, number].tolist()  # noqa: SLF001
+    body._world, body._index, body._more = world, index, more  # noqa: SLF001 (this makes it)
+    body._marks = world.block.body_marks[:, index].tolist()  # noqa: SLF001
     body._fighter = world.plan.fighters[body._marks[BodyMark.MODEL]]  # noqa: SLF001
     return body
 
@@ -321,13 +321,13 @@ def hurtboxes_of(body: BodyView) -> dict[str, Solid]:
 
 def hitboxes_of(body: BodyView) -> dict[str, Solid]:
     """The shapes of a body that strike now, by name, in space, as they were at the end of the last tick."""
-    world, number = body._world, body._number  # noqa: SLF001 (for the floors above)
+    world, index = body._world, body._index  # noqa: SLF001 (for the floors above)
     block, most = world.block, world.plan.most_hitboxes
-    attack = queries.attack_of(world, number)
+    attack = queries.attack_of(world, index)
     if attack is None or attack.strike is None:
         return {}
-    found, now = {}, max(world.counts[Count.TICK], int(block.body_marks[BodyMark.FROZEN_UNTIL, number]))
-    columns = range(number * most, (number + 1) * most)
+    found, now = {}, max(world.counts[Count.TICK], int(block.body_marks[BodyMark.FROZEN_UNTIL, index]))
+    columns = range(index * most, (index + 1) * most)
     for volume in sorted(columns, key=lambda volume: float(block.volumes[VolumeColumn.FROM, volume])):
         if block.volumes[ShapeColumn.KIND, volume]:
             over = max(now - float(block.volumes[VolumeColumn.TO, volume]), 0.0)

@@ -12,7 +12,7 @@ import numpy as np
 
 from emberwound.bout.attacks import projectiles
 from emberwound.bout.bodies.pools import held_by_many
-from emberwound.bout.state.layout import Count, number_of
+from emberwound.bout.state.layout import Count, index_of
 from emberwound.bout.views import bars, cues
 from emberwound.bout.views.body import body_view
 from emberwound.bout.views.parts import areas_of, shot_view, solids_of_areas
@@ -62,7 +62,7 @@ class View:
 
     _world: WorldState
     _more: float
-    _numbers: NDArray[np.int64]
+    _indexes: NDArray[np.int64]
 
     def __init__(self) -> None:
         raise BoutError("a view comes from bout.view()")
@@ -96,7 +96,7 @@ class View:
     def seats(self) -> tuple[str, ...]:
         """Whose body each is; of a prop its own name."""
         names = self._world.names
-        owners = number_of(self._world.block.body_marks[BodyMark.OWNER, self._numbers])
+        owners = index_of(self._world.block.body_marks[BodyMark.OWNER, self._indexes])
         return tuple(names[owner] for owner in owners.tolist())
 
     @cached_property
@@ -117,20 +117,20 @@ class View:
     @cached_property
     def alive(self) -> NDArray[np.bool_]:
         """Whether each is a living body, (n,): no corpse and no prop."""
-        return _frozen(np.asarray(self._world.block.body_marks[BodyMark.PRESENCE, self._numbers] == Presence.LIVE))
+        return _frozen(np.asarray(self._world.block.body_marks[BodyMark.PRESENCE, self._indexes] == Presence.LIVE))
 
     @cached_property
     def pools(self) -> dict[str, Reals]:
         """The points of each pool by its name, (n,) each, NaN for bodies without it."""
         world, block = self._world, self._world.block
         names = dict.fromkeys(pool.name for fighter in world.plan.fighters for pool in fighter.stats.pools)
-        found = {name: np.full(len(self._numbers), np.nan) for name in names}
-        models = block.body_marks[BodyMark.MODEL, self._numbers]
+        found = {name: np.full(len(self._indexes), np.nan) for name in names}
+        models = block.body_marks[BodyMark.MODEL, self._indexes]
         for fighter in world.plan.fighters:
             of = (models == fighter.id).nonzero()[0]
             if not of.size or not fighter.stats.pools:
                 continue
-            at = self._numbers[of]
+            at = self._indexes[of]
             ticks = np.full(len(at), self.tick + self._more)
             held, _ = held_by_many(
                 fighter,
@@ -209,15 +209,15 @@ class View:
 
     @cached_property
     def _all(self) -> tuple[BodyView, ...]:
-        return tuple(body_view(self._world, number, self._more) for number in self._numbers.tolist())
+        return tuple(body_view(self._world, index, self._more) for index in self._indexes.tolist())
 
     def _columns(self, first: int, count: int) -> Reals:
-        return self._world.block.bodies[first : first + count, self._numbers]
+        return self._world.block.bodies[first : first + count, self._indexes]
 
     def _places(self) -> Reals:
         places = self._columns(BodyColumn.START, 3)
         if self._more:
-            moves = self._world.block.body_marks[BodyMark.FROZEN_UNTIL, self._numbers] == 0
+            moves = self._world.block.body_marks[BodyMark.FROZEN_UNTIL, self._indexes] == 0
             more = moves * (self._more / self._world.plan.tick_rate)
             places = places + self._columns(BodyColumn.VELOCITY, 3) * more
         return places
@@ -232,7 +232,7 @@ class View:
         )
 
     def __repr__(self) -> str:
-        return f"<View of {self.arena}: tick {self.tick}, {len(self._numbers)} bodies, {self.shot_count} shots>"
+        return f"<View of {self.arena}: tick {self.tick}, {len(self._indexes)} bodies, {self.shot_count} shots>"
 
 
 def view_of(world: WorldState, more: float) -> View:
@@ -241,7 +241,7 @@ def view_of(world: WorldState, more: float) -> View:
     view._world, view._more = world.still(), more  # noqa: SLF001 (this makes it)
     marks = view._world.block.body_marks  # noqa: SLF001
     numbers = marks[BodyMark.ID].nonzero()[0]
-    view._numbers = numbers[np.argsort(marks[BodyMark.ID, numbers])] if len(numbers) > 1 else numbers  # noqa: SLF001
+    view._indexes = numbers[np.argsort(marks[BodyMark.ID, numbers])] if len(numbers) > 1 else numbers  # noqa: SLF001
     return view
 
 

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Literal
 import msgspec
 
 from emberwound.bout.attacks import projectiles
-from emberwound.bout.state.layout import Count, Timer, number_of
+from emberwound.bout.state.layout import Count, Timer, index_of
 from emberwound.geometry.layout import ShapeColumn, ShotColumn, ShotMark
 from emberwound.plan.solids import ShapeName, Solid
 from emberwound.plan.stances import area_solids
@@ -100,9 +100,9 @@ def areas_of(world: WorldState) -> tuple[AreaView, ...]:
     ]
     first_pickup = len(plan.hazards) + len(plan.checkpoints)
     found = []
-    for number, ((name, sort, fatal), solid) in enumerate(zip(sorts, solids_of_areas(world), strict=True)):
-        is_laid = block.volumes[ShapeColumn.KIND, block.first_hazard + number] != 0.0
-        on = block.taken[number - first_pickup] <= tick if sort == "pickup" else is_laid
+    for index, ((name, sort, fatal), solid) in enumerate(zip(sorts, solids_of_areas(world), strict=True)):
+        is_laid = block.volumes[ShapeColumn.KIND, block.first_hazard + index] != 0.0
+        on = block.taken[index - first_pickup] <= tick if sort == "pickup" else is_laid
         found.append(AreaView(name=name, sort=sort, fatal=fatal, on=bool(on), solid=solid_view(world, solid)))
     return tuple(found)
 
@@ -111,8 +111,8 @@ def solids_of_areas(world: WorldState) -> list[Solid]:
     """The shapes of all areas as they were at the end of the last tick; one that is off stands where it starts."""
     first, volumes = world.block.first_hazard, world.block.volumes
     return [
-        Solid(volumes[:, first + number], 1.0) if volumes[ShapeColumn.KIND, first + number] else start
-        for number, (start, _) in enumerate(area_solids(world.plan))
+        Solid(volumes[:, first + index], 1.0) if volumes[ShapeColumn.KIND, first + index] else start
+        for index, (start, _) in enumerate(area_solids(world.plan))
     ]
 
 
@@ -147,7 +147,7 @@ def shot_view(world: WorldState, shot: int, more: float) -> ShotView:
     lifetime = attack.shot.life_ticks if attack.shot else 0
     return ShotView(
         id=int(block.shot_marks[ShotMark.ID, shot]),
-        by=world.names[number_of(int(block.shot_marks[ShotMark.OWNER, shot]))],
+        by=world.names[index_of(int(block.shot_marks[ShotMark.OWNER, shot]))],
         attack=attack.name,
         position=world.point(projectiles.place_of(world, shot, more)),
         velocity=world.point(projectiles.velocity_of(world, shot, more)),

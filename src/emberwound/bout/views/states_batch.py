@@ -10,7 +10,7 @@ import numpy as np
 from emberwound.bout.attacks.projectiles import place_of
 from emberwound.bout.bodies.pools import held_by_many
 from emberwound.bout.lives.counters import counted_after
-from emberwound.bout.state.layout import Count, SeatMark, number_of
+from emberwound.bout.state.layout import Count, SeatMark, index_of
 from emberwound.bout.state.queries import hidden_in, is_guarding
 from emberwound.geometry.layout import BodyColumn, BodyMark, ShotMark
 from emberwound.geometry.pose import poses_of
@@ -72,7 +72,7 @@ class StateCopier:
         if cast != self._cast or len(self._copies) * seats >= BATCH:
             self._work_out()
             self._cast = cast
-        bodies = number_of(marks[SeatMark.BODY])
+        bodies = index_of(marks[SeatMark.BODY])
         guarding = np.zeros(seats, bool)
         for seat in (marks[SeatMark.GUARD] * marks[SeatMark.BODY]).nonzero()[0].tolist():
             guarding[seat] = is_guarding(world, int(bodies[seat]))
@@ -100,10 +100,10 @@ class StateCopier:
         ticks = np.repeat(self.ticks[-count:], seats.shape[1] // count)
         there = seats[SeatMark.BODY] > 0
         pools = np.full((len(held), len(ticks)), np.nan)
-        for number in np.unique(marks[BodyMark.MODEL, there]).tolist():
-            of = np.flatnonzero(there & (marks[BodyMark.MODEL] == number))
+        for index in np.unique(marks[BodyMark.MODEL, there]).tolist():
+            of = np.flatnonzero(there & (marks[BodyMark.MODEL] == index))
             own, _ = held_by_many(
-                plan.fighters[number], marks[:, of], held[:, of], maxima[:, of], since[:, of], ticks[of], plan.tick_rate
+                plan.fighters[index], marks[:, of], held[:, of], maxima[:, of], since[:, of], ticks[of], plan.tick_rate
             )
             pools[: len(own), of] = own
         status_bits = PROTECTED * (marks[BodyMark.PROTECTED] != 0) + REACTING * (

@@ -65,7 +65,7 @@ def _quick_strikes(survey: Survey) -> None:
 def _hazards(survey: Survey, name: str, arena: Arena, plan: Plan, bodies: Sequence[FighterPlan]) -> None:
     solids = area_solids(plan)
     moving = moving_hazards(plan)
-    for number, (each, hazard) in enumerate(arena.hazards.items()):
+    for index, (each, hazard) in enumerate(arena.hazards.items()):
         key = f"arenas.{name}.hazards.{each}"
         every = hazard.rehit_every
         if isinstance(every, Duration) and survey.seconds(every) < QUICK and not hazard.fatal:
@@ -73,9 +73,9 @@ def _hazards(survey: Survey, name: str, arena: Arena, plan: Plan, bodies: Sequen
                 f"it wounds again after {survey.seconds(every):.3g} s: {1 / survey.seconds(every):.3g} times a second"
             )
             survey.add("hazard-every-tick", f"{key}.rehit_every", what, '0.5 and more, or "leave": once until left')
-        if number in moving or hazard.solid:
+        if index in moving or hazard.solid:
             continue
-        wall = _covered(plan, solids[number][0], bodies)
+        wall = _covered(plan, solids[index][0], bodies)
         if wall is not None:
             what = f"it lies within the wall {wall}, which stops every body before its hurtboxes touch it"
             survey.add(
@@ -86,8 +86,8 @@ def _hazards(survey: Survey, name: str, arena: Arena, plan: Plan, bodies: Sequen
 def _covered(plan: Plan, area: Solid, bodies: Sequence[FighterPlan]) -> str | None:
     """The wall that keeps all these bodies' hurtboxes from an area, if one does."""
     inner = extent(area)
-    for number, wall in enumerate(plan.wall_names):
-        solid = wall_solid(plan, number)
+    for index, wall in enumerate(plan.wall_names):
+        solid = wall_solid(plan, index)
         if len(solid.axes) and abs(abs(solid.axes[0][0]) - 1.0) > 1e-9:
             continue
         outer = extent(solid)
@@ -130,9 +130,9 @@ def _places(survey: Survey, name: str, arena: Arena, plan: Plan, bodies: Sequenc
         }
     solids, moving = area_solids(plan), moving_hazards(plan)
     hazards = [
-        (hazard_name, hazard, solids[number][0])
-        for number, (hazard_name, hazard) in enumerate(arena.hazards.items())
-        if number not in moving and (hazard.fatal or hazard.damage > 0.0)
+        (hazard_name, hazard, solids[index][0])
+        for index, (hazard_name, hazard) in enumerate(arena.hazards.items())
+        if index not in moving and (hazard.fatal or hazard.damage > 0.0)
     ]
     for key, (place, facing, stand) in places.items():
         _in_wall(survey, key, place, plan, stand)
@@ -153,8 +153,8 @@ def _in_wall(survey: Survey, key: str, place: Sequence[float], plan: Plan, stand
         up = np.array((0.0, 0.0, 1.0))
         top = feet + max(body.height - body.radius, body.radius) * up
         trunk = Solid.capsule(feet + body.radius * up, top, body.radius)
-        for number, wall in enumerate(plan.wall_names):
-            deep = -gap(trunk, wall_solid(plan, number))
+        for index, wall in enumerate(plan.wall_names):
+            deep = -gap(trunk, wall_solid(plan, index))
             if deep > CLOSE * body.radius:
                 what = f"the body of {body.name}, {2.0 * body.radius:.3g} wide, reaches {deep:.3g} into the wall {wall}"
                 survey.add("entry-in-wall", key, what, f"a place {deep:.3g} further from {wall}, or a smaller body")
@@ -168,8 +168,8 @@ def _touches(plan: Plan, body: FighterPlan, place: Sequence[float], facing: Faci
 
 def _checkpoints(survey: Survey, name: str, arena: Arena, plan: Plan, bodies: Sequence[FighterPlan]) -> None:
     solids = area_solids(plan)[len(arena.hazards) :]
-    for number, (each, checkpoint) in enumerate(arena.checkpoints.items()):
-        key, solid = f"arenas.{name}.checkpoints.{each}", solids[number][0]
+    for index, (each, checkpoint) in enumerate(arena.checkpoints.items()):
+        key, solid = f"arenas.{name}.checkpoints.{each}", solids[index][0]
         wall = _covered(plan, solid, bodies)
         if wall is not None:
             what = f"it lies within the wall {wall}, which stops every body before it"
@@ -199,8 +199,8 @@ def _walled_off(
     if plan.space.name != "side" or not starts or lunges or weightless:
         return
     area = extent(solid)
-    for number, wall in enumerate(plan.wall_names):
-        box = extent(wall_solid(plan, number))
+    for index, wall in enumerate(plan.wall_names):
+        box = extent(wall_solid(plan, index))
         steps = max(survey.book.fighters[body.name].steps_over for body in bodies)
         low = min(body.height for body in bodies)
         stands = box.low[2] - plan.floor < low and box.high[2] - plan.floor > steps
@@ -230,7 +230,7 @@ def _height_of(survey: Survey, key: str, arena: Arena, plan: Plan, bodies: Seque
     """A checkpoint may hang higher than anybody comes, from the highest ground on."""
     low = extent(solid).low
     grounds = [plan.floor if arena.floor is not None else arena.bounds.low[-1]]
-    grounds += [float(extent(wall_solid(plan, number)).high[2]) for number in range(len(plan.wall_names))]
+    grounds += [float(extent(wall_solid(plan, index)).high[2]) for index in range(len(plan.wall_names))]
     highest = max((each for each in grounds if each <= low[2] + 1e-9), default=grounds[0])
     tops = []
     for body in bodies:

@@ -105,8 +105,8 @@ def _in_wall(survey: Survey, use: Use, plan: Plan, body: FighterPlan, attack: At
     facing = seat.facing if seat.facing is not None else entry.facing if entry else "right"
     facing = ("left" if aims[0][0] < 0 else "right") if aims else facing
     muzzle = muzzle_place(plan, attack.launch, at_release(plan, body, attack, place, plan.space.heading(facing)))
-    for number, wall in enumerate(plan.wall_names):
-        if distance(muzzle, wall_solid(plan, number)) < 0.0:
+    for index, wall in enumerate(plan.wall_names):
+        if distance(muzzle, wall_solid(plan, index)) < 0.0:
             what = f"the muzzle of {use.seat} in {use.bout} lies in the wall {wall}"
             survey.add(
                 "muzzle-in-wall",

@@ -38,7 +38,7 @@ def inquest(  # noqa: PLR0911, PLR0913 (each is a question of its own, by name)
 ) -> Answer:
     """Why something did not happen in a bout, or how it did; ask one question.
 
-    `shot` asks what became of a shot or ray, by its number. `swing` and `order` ask about a seat and a tick: the attack
+    `shot` asks what became of a shot or ray, by its id. `swing` and `order` ask about a seat and a tick: the attack
     it was then at, and what it was then told to press, hold or walk. `attempts` asks for every attack of one seat on
     another, `between` two times in seconds. `death` asks how a seat died, `alive` why it did not, and `missing` why
     there is no "respawn", "cue", "checkpoint" or "pickup" of a seat: `("respawn", "reed")`. `push` asks why the hits of
@@ -65,8 +65,8 @@ def inquest(  # noqa: PLR0911, PLR0913 (each is a question of its own, by name)
         raise ChronicleError("inquest: between goes with attempts; leave it out")
     case = Case(chronicle)
     if shot is not None:
-        number = _number("shot", shot)
-        return _tried(case, about_shot(case, number), looking.shot_takes(case, case.released(number)))
+        shot_id = _whole("shot", shot)
+        return _tried(case, about_shot(case, shot_id), looking.shot_takes(case, case.released(shot_id)))
     if swing is not None:
         began = case.attack_at(*_seat_and_tick("swing", swing))
         return _tried(case, of_attack(case, began), looking.attack_takes(case, began))
@@ -102,7 +102,7 @@ def _is_vain(answer: Answer) -> bool:
     return answer.cause.name == "never-entered" and bool(answer.cause.set_by)
 
 
-def _number(what: str, value: object) -> int:
+def _whole(what: str, value: object) -> int:
     if isinstance(value, bool) or not isinstance(value, int):
         raise ChronicleError(f"{what}: {value!r}; give a whole number")
     return value
@@ -117,7 +117,7 @@ def _two(what: str, value: object) -> tuple[str, str]:
 
 def _seat_and_tick(what: str, value: object) -> tuple[str, int]:
     if isinstance(value, tuple | list) and len(value) == 2 and isinstance(value[0], str):
-        return value[0], _number(f"{what} tick", value[1])
+        return value[0], _whole(f"{what} tick", value[1])
     raise ChronicleError(f'{what}: {value!r}; give a seat and a tick, such as ("amber", 120)')
 
 

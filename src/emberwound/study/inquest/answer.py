@@ -224,10 +224,10 @@ def order_key(case: Case, seat: str | None, tick: int, part: str) -> str:
         return ""
     found = ""
     rate, newest = case.rate, -1.0
-    for number, order in enumerate(case.book.bouts[script].orders):
+    for index, order in enumerate(case.book.bouts[script].orders):
         time = float(order.time.seconds(case.book.settings.frame_rate))
         if order.seat == seat and getattr(order, part) is not None and newest <= time <= (tick + 1) / rate:
-            found, newest = f"bouts.{script}.orders[{number}].{part}", time
+            found, newest = f"bouts.{script}.orders[{index}].{part}", time
     return found
 
 

@@ -115,7 +115,7 @@ def about_attempts(case: Case, by: str, victim: str, between: tuple[float, float
     counts: dict[str, int] = {}
     for each in found:
         counts[each.cause.name] = counts.get(each.cause.name, 0) + 1
-    told = ", ".join(f"{number} {name}" for name, number in sorted(counts.items(), key=lambda each: -each[1]))
+    told = ", ".join(f"{count} {name}" for name, count in sorted(counts.items(), key=lambda each: -each[1]))
     worst = next((each.cause for each in found if each.cause.name not in ("hit", "carried-out")), found[0].cause)
     summary = f"{len(found)} attempt{'' if len(found) == 1 else 's'} of {by} on {victim}: {told}"
     cause = Cause(name=worst.name, told=summary, seat=victim, set_by=worst.set_by)
@@ -137,10 +137,10 @@ class Scene(NamedTuple):
         return min(self.moments, key=lambda each: abs(each.time - time))
 
 
-def scene_of_shot(chronicle: Chronicle, number: int) -> Scene:
-    """The scene of a shot or ray. Raises ChronicleError for a number that none had."""
+def scene_of_shot(chronicle: Chronicle, shot: int) -> Scene:
+    """The scene of a shot or ray. Raises ChronicleError for an id that none had."""
     case = Case(chronicle)
-    answer, released = about_shot(case, number), case.released(number)
+    answer, released = about_shot(case, shot), case.released(shot)
     moments, _ = flight(case, released)
     return Scene(answer, released.by or "", moments, _near(answer, moments))
 

@@ -188,13 +188,13 @@ class Case:
         return name
 
     def released(self, shot: int) -> Released:
-        """The event of a shot's or ray's release. Raises ChronicleError for a number that none had."""
+        """The event of a shot's or ray's release. Raises ChronicleError for an id that none had."""
         releases = self.all(Released)
         found = next((each for each in releases if each.shot == shot), None)
         if found is None:
             nearest = min((each.shot for each in releases), key=lambda each: abs(each - shot), default=None)
-            known = "it has none" if nearest is None else f"the nearest number is {nearest}, of {len(releases)}"
-            raise ChronicleError(f"shot {shot}: there is none in this bout; {known}")
+            known = "it has none" if nearest is None else f"the nearest id is {nearest}, of {len(releases)} in all"
+            raise ChronicleError(f"shot {shot}: this bout has no shot of that id; {known}")
         return found
 
     def ended(self, shot: int) -> ShotEnded | None:
@@ -216,14 +216,14 @@ class Case:
         return began.tick + ticks_in(timeline.whole, self.rate)
 
     @cached_property
-    def _by_number(self) -> dict[int, Event]:
+    def _by_seq(self) -> dict[int, Event]:
         return {event.seq: event for event in self.chronicle.events}
 
     def follows(self, event: Event, first: int) -> bool:
-        """Whether an event came of the one with a number, step by step."""
+        """Whether an event came of the one with a `seq`, step by step."""
         at: Event | None = event
         while at is not None and at.seq > first:
-            at = None if at.cause is None else self._by_number.get(at.cause)
+            at = None if at.cause is None else self._by_seq.get(at.cause)
         return at is not None and at.seq == first
 
     def orders(self, seat: str) -> list[tuple[Order, str]]:

@@ -67,8 +67,8 @@ def _scan(
         if body is None:
             continue
         parts = list(hurtboxes_of(body).values())
-        for name, number in places.items():
-            area = area_solids_of(view)[number]
+        for name, index in places.items():
+            area = area_solids_of(view)[index]
             far = max(min(gap(part, area) for part in parts), 0.0)
             if name in best and far >= (best[name].cause.gap or 0.0) - NEAR_GRAIN:
                 continue
@@ -86,7 +86,7 @@ NEAR = 3.0
 def about_hazards(case: Case, seat: str, start: int, wounded: Collection[str]) -> list[Cause]:
     """Why the hazards of the arena that a seat came near to did not wound it from a tick on, the nearest first."""
     arena = case.book.arenas[case.chronicle.header.arena]
-    places = {name: number for number, name in enumerate(arena.hazards) if name not in wounded}
+    places = {name: index for index, name in enumerate(arena.hazards) if name not in wounded}
     if not places:
         return []
     tall = case.book.fighters[case.fighter_of(seat, start)].body.height

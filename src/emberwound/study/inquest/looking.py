@@ -93,10 +93,10 @@ def _candidates(key: str, value: Any) -> list[Any]:
         return [True]
     if last == "facing":
         return ["right" if value == "left" else "left"]
-    return [1.0] if last in ONE and value != 1.0 else _numbers(last, value)
+    return [1.0] if last in ONE and value != 1.0 else _indexes(last, value)
 
 
-def _numbers(last: str, value: Any) -> list[Any]:
+def _indexes(last: str, value: Any) -> list[Any]:
     """Other numbers in place of one, smaller or larger as its key may have been meant."""
     less = last in TOO_MUCH or (last == "max" and isinstance(value, int | float) and value > LARGE_POOL)
     if isinstance(value, str) and re.fullmatch(r"[0-9.]+f", value):
@@ -134,10 +134,10 @@ def attack_takes(case: Case, began: AttackBegan) -> Happens:
     return _takes(case, began.seat or "", began.attack, None, since=began.tick)
 
 
-def _takes(case: Case, by: str, attack: str, number: int | None, since: int = 0) -> Happens:
+def _takes(case: Case, by: str, attack: str, index: int | None, since: int = 0) -> Happens:
     def happens(events: Sequence[Event]) -> str | None:
         shots = [each.shot for each in events if isinstance(each, Released) and (each.by, each.attack) == (by, attack)]
-        wanted = shots[number] if number is not None and number < len(shots) else None
+        wanted = shots[index] if index is not None and index < len(shots) else None
         for event in events:
             if not isinstance(event, Wounded | Healed) or (event.by, event.attack) != (by, attack):
                 continue

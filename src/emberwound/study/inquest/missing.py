@@ -162,7 +162,7 @@ def _checkpoint(case: Case, seat: str) -> tuple[list[Cause], Trial | None]:
     arena = case.book.arenas[case.chronicle.header.arena]
     reached = {event.checkpoint: event for event in case.all(CheckpointReached, seat=seat)}
     first = len(arena.hazards)
-    places = {name: first + number for number, name in enumerate(arena.checkpoints) if name not in reached}
+    places = {name: first + index for index, name in enumerate(arena.checkpoints) if name not in reached}
     if not arena.checkpoints:
         told = f"the arena {case.chronicle.header.arena} has no checkpoints"
         return [Cause(name="never-ordered", told=told, seat=seat)], None
@@ -214,7 +214,7 @@ def _pickup(case: Case, seat: str) -> tuple[list[Cause], Trial | None]:
         told = f"the arena {case.chronicle.header.arena} has no pickups"
         return [Cause(name="never-ordered", told=told, seat=seat)], None
     first = len(arena.hazards) + len(arena.checkpoints)
-    places = {name: first + number for number, name in enumerate(arena.pickups) if name not in mine}
+    places = {name: first + index for index, name in enumerate(arena.pickups) if name not in mine}
     causes = [_pickup_taken(case, seat, each, taken) for each in near_areas(case, seat, places, "pickup")]
     return causes or [Cause(name="happened", told=f"{seat} took every pickup of the arena", seat=seat)], None
 

@@ -168,7 +168,7 @@ def whys(
     case = Case(chronicle)
     begun = {event.seq: event for event in case.all(AttackBegan)}
     found: dict[int, Answer] = {}
-    for number, event in enumerate(chronicle.events):
+    for index, event in enumerate(chronicle.events):
         if isinstance(event, ShotEnded) and event.hurtbox is None:
             found[event.seq] = about_shot(case, event.shot, tries=tries)
         elif isinstance(event, SwingEnded) and event.touched == 0 and event.cause in begun:
@@ -176,13 +176,13 @@ def whys(
         elif isinstance(event, OrderRefused):
             found[event.seq] = about_refusal(case, event)
         if progress:
-            progress(number + 1, len(chronicle.events))
+            progress(index + 1, len(chronicle.events))
     return found
 
 
 def lines_for_story(answers: Mapping[int, Answer]) -> dict[int, str]:
     """What a story adds to the end of a shot or a swing, by the event's number: how near it came, what it touched."""
-    return {number: line for number, answer in answers.items() if (line := _in_a_line(answer)) is not None}
+    return {index: line for index, answer in answers.items() if (line := _in_a_line(answer)) is not None}
 
 
 def _in_a_line(answer: Answer) -> str | None:

@@ -314,9 +314,9 @@ def _refused_by(case: Case, event: OrderRefused) -> tuple[str, ...]:
     if reason is Reason.REACTING:
         reacted = [each for each in case.all(ReactionBegan, seat=seat) if each.tick <= event.tick]
         rows = [row.name for row in case.book.fighters[fighter].reactions] if fighter else []
-        number = rows.index(reacted[-1].reaction) if reacted and reacted[-1].reaction in rows else None
-        row = f"fighters.{fighter}.reactions[{number}]"
-        return (f"{row}.name", f"{row}.seconds", f"{row}.locks") if number is not None else ()
+        index = rows.index(reacted[-1].reaction) if reacted and reacted[-1].reaction in rows else None
+        row = f"fighters.{fighter}.reactions[{index}]"
+        return (f"{row}.name", f"{row}.seconds", f"{row}.locks") if index is not None else ()
     return plain.get(reason, ())
 
 

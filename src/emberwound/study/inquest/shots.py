@@ -36,14 +36,14 @@ RAY_STEPS = 65
 """Places along a ray that are looked at."""
 
 
-def about_shot(case: Case, number: int, victim: str | None = None, *, tries: bool = True) -> Answer:
+def about_shot(case: Case, shot: int, victim: str | None = None, *, tries: bool = True) -> Answer:
     """What became of a shot or ray, with regard to one seat or to all foes of its owner; `tries` looks for a change."""
-    released = case.released(number)
-    owner, question = released.by or "", f"what became of shot {number}, {released.by}'s {released.attack}?"
+    released = case.released(shot)
+    owner, question = released.by or "", f"what became of shot {shot}, {released.by}'s {released.attack}?"
     hits = [
         cause
         for event in case.chronicle.events
-        if isinstance(event, TOUCHES) and event.shot == number and victim in (None, event.seat)
+        if isinstance(event, TOUCHES) and event.shot == shot and victim in (None, event.seat)
         for cause in [outcome(case, event)]
         if cause is not None
     ]
@@ -53,7 +53,7 @@ def about_shot(case: Case, number: int, victim: str | None = None, *, tries: boo
         return Answer(question=question, causes=tuple(telling), trial=trial)
     moments, touched = flight(case, released)
     near = [each for each in nearest(moments) if victim in (None, each.seat) and _is_meant(case, owner, each, victim)]
-    off = through_window(case, moments, f"{released.attack} {number}", victim)
+    off = through_window(case, moments, f"{released.attack} {shot}", victim)
     postured = [each for each in off if each.name == "passed-over:posture" and near]
     causes = [each for each in off if each not in postured]
     causes += _missed(case, released, near, [each for each in touched if victim in (None, each.seat)], victim)
@@ -102,8 +102,8 @@ def flight(case: Case, released: Released) -> tuple[list[Moment], list[PassedOve
     return moments, _of_shot(play, released.shot)
 
 
-def _of_shot(play: Play, number: int) -> list[PassedOver]:
-    return [each for each in play.touched if each.shot == number]
+def _of_shot(play: Play, shot: int) -> list[PassedOver]:
+    return [each for each in play.touched if each.shot == shot]
 
 
 def _missed(

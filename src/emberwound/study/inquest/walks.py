@@ -115,8 +115,8 @@ def _locked(case: Case, body: BodyView, tick: int) -> tuple[str, ...] | None:
     if body.reaction is not None:
         reacted = [each for each in case.all(ReactionBegan, seat=body.seat) if each.tick <= tick]
         rows = [row.name for row in case.book.fighters[body.fighter].reactions]
-        number = rows.index(reacted[-1].reaction) if reacted and reacted[-1].reaction in rows else 0
-        row = f"fighters.{body.fighter}.reactions[{number}]"
+        index = rows.index(reacted[-1].reaction) if reacted and reacted[-1].reaction in rows else 0
+        row = f"fighters.{body.fighter}.reactions[{index}]"
         return f"it was in the reaction {body.reaction.name}", f"{row}.locks", f"{row}.seconds"
     if body.held_by is not None:
         return (f"{body.held_by} held it",)

@@ -10,7 +10,7 @@ from emberwound.bout.attacks.projectiles import send_back
 from emberwound.bout.hits import contacts, shots_met
 from emberwound.bout.hits.damage import land
 from emberwound.bout.hits.shots_met import MetShot, burst, hurt
-from emberwound.bout.state.layout import Count, SeatMark, mark_of, number_of
+from emberwound.bout.state.layout import Count, SeatMark, index_of, mark_of
 from emberwound.bout.state.pending import Contact, Hit, PendingBlast, QueuedContact
 from emberwound.geometry.layout import ArenaBound, FoundColumn, FoundMark, Met, ShapeMark, ShotColumn, ShotMark
 from emberwound.geometry.shape import skin_normal
@@ -101,7 +101,7 @@ def hit_of(world: World, segment: list[float], mark: list[int], position: Vector
     distance = dist(position, segment[ShotColumn.ORIGIN : ShotColumn.ORIGIN + 3])
     velocity = projectiles.velocity_at(segment, seconds)
     return Hit(
-        number_of(mark[ShotMark.OWNER]),
+        index_of(mark[ShotMark.OWNER]),
         attack.name,
         attack.hit,
         mark[ShotMark.RELEASE_SEQ],
@@ -155,7 +155,7 @@ def _bounce(world: World, shot: int, shape: int | None, position: Vector, second
     world.emit(
         Bounced(
             time=start + seconds,
-            by=world.names[number_of(int(marks[ShotMark.OWNER, shot]))],
+            by=world.names[index_of(int(marks[ShotMark.OWNER, shot]))],
             cause=int(marks[ShotMark.RELEASE_SEQ, shot]),
             attack=attack.name,
             shot=int(marks[ShotMark.ID, shot]),
@@ -195,7 +195,7 @@ def judge_ray(world: World, ray: Ray) -> None:
             attack.name,
             attack.hit,
             ray.released,
-            ray.number,
+            ray.shot,
             charge=charge,
             distance=distance,
             travel=flight.direction,
@@ -203,7 +203,7 @@ def judge_ray(world: World, ray: Ray) -> None:
         )
         if isinstance(met, MetShot):
             cause = hurt(world, hit, met, _along(ray, share), time, ray.released)
-            seat, hurtbox = world.names[number_of(met.mark[ShotMark.OWNER])], SHOT_LAYER
+            seat, hurtbox = world.names[index_of(met.mark[ShotMark.OWNER])], SHOT_LAYER
         else:
             cause, seat, hurtbox = land(world, hit, Contact(met.shape, met.position, time))
     stopped = len(reached) >= most
@@ -225,7 +225,7 @@ def judge_ray(world: World, ray: Ray) -> None:
             seat=seat,
             cause=cause,
             attack=attack.name,
-            shot=ray.number,
+            shot=ray.shot,
             reason=reason,
             position=world.point(position),
             hurtbox=hurtbox,
@@ -258,7 +258,5 @@ def _burst(world: World, ray: Ray, on: str, position: Vector, shape: int) -> Non
     """Let what a ray sets off at its end go off after all rays."""
     attack, spared = ray.attack, shape // world.plan.most_hurtboxes if shape >= 0 else -1
     if attack.blast >= 0 and on in attack.table.blast_on:
-        charge = PendingBlast(
-            attack.blast, ray.flight.seat, 0.0, position, ray.released, spared=spared, number=ray.number
-        )
+        charge = PendingBlast(attack.blast, ray.flight.seat, 0.0, position, ray.released, spared=spared, shot=ray.shot)
         world.pending_blasts.append(charge)

@@ -9,7 +9,7 @@ from emberwound.bout.attacks import projectiles
 from emberwound.bout.hits import contacts
 from emberwound.bout.hits.damage import land
 from emberwound.bout.state import queries
-from emberwound.bout.state.layout import Count, SeatMark, mark_of, number_of
+from emberwound.bout.state.layout import Count, SeatMark, index_of, mark_of
 from emberwound.bout.state.pairs import TOLD
 from emberwound.bout.state.pending import Contact, Hit, QueuedContact, Reached, Swing
 from emberwound.geometry.layout import BodyColumn, BodyMark, ShapeColumn, ShapeKind, ShapeMark, VolumeMark
@@ -63,13 +63,13 @@ def contacts_of(world: World, touches: list[VolumeContact]) -> list[QueuedContac
     for touch, rank, victim, seat in zip(touches, ranks, ids, seats, strict=True):
         if touch.volume >= block.first_hazard:
             is_hazard = touch.volume < block.first_hazard + len(world.plan.hazards)
-            area = (HazardContact if is_hazard else AreaContact)(touch, number_of(seat))
+            area = (HazardContact if is_hazard else AreaContact)(touch, index_of(seat))
             found.append(QueuedContact((touch.share, AFTER_BODIES, touch.volume, 0, victim), area, touch.shape))
             continue
         swing = swing_of(world, touch.volume // most)
         if swing is not None:
             order = (touch.share, mark_of(swing.by), swing.cause, rank, victim)
-            found.append(QueuedContact(order, StrikeContact(touch, number_of(seat), swing, rank), touch.shape))
+            found.append(QueuedContact(order, StrikeContact(touch, index_of(seat), swing, rank), touch.shape))
     return found
 
 
@@ -259,15 +259,15 @@ def _note_area(world: World, touch: VolumeContact, seat: int) -> None:
 def _is_for(world: World, seat: int, place: int) -> bool:
     """Whether a checkpoint or pickup is for the team of a seat."""
     checkpoints = world.plan.checkpoints
-    number = place - len(checkpoints)
-    teams = checkpoints[place].table.for_teams if number < 0 else world.plan.pickups[number].table.for_teams
+    index = place - len(checkpoints)
+    teams = checkpoints[place].table.for_teams if index < 0 else world.plan.pickups[index].table.for_teams
     return not teams or world.team_name(int(world.block.seat_marks[SeatMark.TEAM, seat])) in teams
 
 
 def _goes_on_in(world: World, again: NDArray[np.float64], seat: int, place: int, tick: float) -> bool:
     """Whether a touch of a pickup goes on that gives once until it was left; it is kept either way."""
-    number = place - len(world.plan.checkpoints)
-    leaves = world.plan.pickups[number].leaves if number >= 0 else 0.0
+    index = place - len(world.plan.checkpoints)
+    leaves = world.plan.pickups[index].leaves if index >= 0 else 0.0
     if not leaves:
         return False
     before, again[seat] = float(again[seat]), _held_until(tick + leaves)
