@@ -115,7 +115,7 @@ def after_death(chronicle: ew.Chronicle) -> None:
             assert seat not in dead and (event.lives_left is None or event.lives_left >= 0)
             dead.add(seat)
         elif isinstance(event, events.Wounded | events.PickedUp | events.CheckpointReached):
-            assert seat not in dead, "nothing befalls the dead"
+            assert seat not in dead, "nothing happens to the dead"
         elif isinstance(event, events.Healed):
             assert seat not in dead or event.vital_left > 0.0 or event.amount == 0.0, "but for what revives them"
         elif isinstance(event, events.Eliminated):

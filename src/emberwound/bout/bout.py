@@ -256,9 +256,9 @@ class Bout:
     ) -> Callable[[Callable[[Kind], None]], Callable[[Kind], None]]:
         """A decorator: the function is called with every event of `kind`, when its tick is whole.
 
-        `seat` asks for those that befell one seat, `by` for those it did; the seat may enter later. `life` asks for
-        those of that life of the seat alone, up to its death; `once` for the first one alone. `off` ends it, and so
-        does the leaving of the seat, unless it is one of the script's that a restart brings back.
+        `seat` asks for those that happened to one seat, `by` for those it did; the seat may enter later. `life` asks
+        for those of that life of the seat alone, up to its death; `once` for the first one alone. `off` ends it, and
+        so does the leaving of the seat, unless it is one of the script's that a restart brings back.
         Raises BoutError for what is no type of event, for a life without a seat or already over, and for a function
         that is async or that takes another event.
         """
@@ -287,7 +287,7 @@ class Bout:
                 raise BoutError(f"life: {life} of seat {seat!r} is over; its life is now number {known.life}")
 
     def _life_of(self, event: Event) -> int:
-        """The number of the life of its seat that an event befell."""
+        """The number of the life of its seat that an event happened to."""
         told = getattr(event, "life", None)
         if isinstance(told, int):
             return told

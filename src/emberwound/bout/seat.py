@@ -29,7 +29,7 @@ class Seat:
     """A handle on one seat of a bout. It stays good through death and respawn; equal handles are the same seat.
 
     `Bout.enter` and `Bout.seat` give one. A seat that has left, or that had not entered in the snapshot a bout was
-    restored from, answers with a BoutError. What a host tells it counts for the coming tick, and is recorded.
+    restored from, answers with a BoutError. What a host asks of it counts for the coming tick, and is recorded.
     """
 
     __slots__ = ("_column", "_id", "_name", "_world")

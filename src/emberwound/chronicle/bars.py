@@ -26,7 +26,7 @@ BATCH = 1 << 12
 
 
 class BarWatcher:
-    """Watches a bout and tells a listener, state by state, of the bars of all its bodies, or of one seat's.
+    """Watches a bout and gives a listener, state by state, the bars of all its bodies, or of one seat's.
 
     The listener is told late, many states at once; `finish` tells it of the last.
     """

@@ -242,7 +242,7 @@ class Recorder:
 
 
 class _Ending(NamedTuple):
-    """How a record ends: what it tells of its end, the inputs that no tick has taken, and the state at hand."""
+    """How a record ends: what it says of its end, the inputs that no tick has taken, and the state at hand."""
 
     told: End
     pending: tuple[Input, ...]

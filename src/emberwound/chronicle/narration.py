@@ -73,7 +73,7 @@ class Line(msgspec.Struct, frozen=True):
     text: str
     """The sentence."""
     seat: str | None = None
-    """Whom it befell."""
+    """Whom it happened to."""
     left: float | None = None
     """Vital points left, after a wound."""
     most: float | None = None
@@ -163,7 +163,7 @@ class Narrator:
         if isinstance(event, GrabFailed):
             return f"{event.by}'s {event.attack} does not hold {event.seat}: {event.reason.say()}"
         if isinstance(event, GrabEnded):
-            return f"{event.by} lets go of {event.seat}: {event.reason.say()}"
+            return f"{event.by} releases {event.seat}: {event.reason.say()}"
         return None
 
     def _of_strikes(self, event: Event) -> str | None:

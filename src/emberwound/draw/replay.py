@@ -34,7 +34,7 @@ MARK = "/*bout*/null"
 def replay_page(chronicle: Chronicle, progress: Callable[[int, int], None] | None = None, *, why: bool = False) -> str:
     """One HTML page that shows a recorded bout; it needs no network and no other file.
 
-    With `why` it tells why each shot and swing missed and each order was refused: an inquest for each, which takes some
+    With `why` it says why each shot and swing missed and each order was refused: an inquest for each, which takes some
     tenths of a second. `progress` is called now and then with the ticks seen and the ticks in all.
     """
     page = files("emberwound.draw").joinpath("replay.html").read_text(encoding="utf-8")

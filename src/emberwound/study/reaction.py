@@ -145,7 +145,7 @@ class NextAttack(msgspec.Struct, frozen=True, kw_only=True):
     distance: float
     """Distance between the middles of the two when it lands, or after it if it does not."""
     reach: float | None
-    """How far away the other can be and is still met by it, as `Rulebook.reach` tells; none if it meets nobody."""
+    """How far away the other can be and is still met by it, as `Rulebook.reach` gives it; none if it meets nobody."""
 
 
 class Exchange(msgspec.Struct, frozen=True, kw_only=True):

@@ -51,7 +51,7 @@ class AttackTotals(msgspec.Struct, kw_only=True):
     attack: str
     """Which one."""
     used: int = 0
-    """How often it began, exploded, or befell somebody; 0 of a hazard."""
+    """How often it began, exploded, or happened to somebody; 0 of a hazard."""
     hit: int = 0
     """Bodies and props it hit, guarded ones not counted."""
     missed: int = 0

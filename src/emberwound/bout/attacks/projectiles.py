@@ -309,7 +309,7 @@ STRAIGHT = 1e-9
 def send_back(world: World, shot: int, by: int, position: Vector, time: float, cause: int, reflected_by: str) -> None:
     """Turn a shot's velocity about at an exact time of this tick, in seconds, and make it the seat's.
 
-    Its life and its range begin anew, and it may wound again whom it wounded.
+    Its life and its range begin again, and it may wound again whom it wounded.
     """
     block, rate = world.block, world.plan.tick_rate
     marks, segment = block.shot_marks, block.shots[:, shot].tolist()

@@ -59,15 +59,15 @@ def land(world: World, hit: Hit, contact: Contact) -> tuple[int | None, str, str
     if hit.plan.wound.heals and not victim.fighter.is_prop:
         world.healing.append((hit, where))
         return hit.cause, victim.seat, hurtbox
-    return _befall(world, hit, where, victim), victim.seat, hurtbox
+    return _carry_out(world, hit, where, victim), victim.seat, hurtbox
 
 
 def apply(world: World, hit: Hit, where: HitLocation) -> int | None:
     """Let a hit do to a body what it does; the event it ends in."""
-    return _befall(world, hit, where, victims.of(world, where.body))
+    return _carry_out(world, hit, where, victims.of(world, where.body))
 
 
-def _befall(world: World, hit: Hit, where: HitLocation, victim: Victim) -> int | None:
+def _carry_out(world: World, hit: Hit, where: HitLocation, victim: Victim) -> int | None:
     """One hit from its touch to its end: gathered, resolved, told, and followed by what it brings with it."""
     struck = _gather(world, hit, where, victim)
     result = resolved(world, struck)

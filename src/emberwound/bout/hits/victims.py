@@ -1,4 +1,4 @@
-"""Whom the hits of a tick befall: what they need of each body, read and written once, and who hurt it lately."""
+"""The victims of a tick's hits: what hits need of each body, read and written once, and who hurt it lately."""
 
 from __future__ import annotations
 
@@ -33,7 +33,7 @@ MARKS = [
 
 
 class Victim:
-    """A body that the hits of a tick befall, as they leave it so far; `attack` is the one it is busy with.
+    """A victim of the hits of a tick, as they leave it so far; `attack` is the one it is busy with.
 
     `values` are what its pools hold, one each. `attackers` and `times` are the seats that hurt it lately, and when,
     as the block holds them. `changed` says of each pool that changed what it holds, and from which tick it
@@ -127,7 +127,7 @@ def of(world: World, body: int) -> Victim:
 
 
 def read(world: World, bodies: Iterable[int]) -> None:
-    """Read the bodies that hits of this tick are about to befall all at once, but for those that are read already."""
+    """Read the bodies that hits of this tick are about to touch, all at once, except those that are read already."""
     columns = [body for body in dict.fromkeys(bodies) if body not in world.victims]
     if not columns:
         return
@@ -153,7 +153,7 @@ def _read(
 
 
 def write(world: World) -> None:
-    """Write what the hits of this tick left of those they befell."""
+    """Write what the hits of this tick left of their victims."""
     block = world.block
     changed = [
         (index, body, value, since)

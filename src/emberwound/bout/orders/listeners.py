@@ -32,7 +32,7 @@ class Listener:
     rank: int = 0
 
     def wants(self, event: Event, life: int) -> bool:
-        """Whether this event, in a life of the seat it befell, is one it asked for."""
+        """Whether this event, in a life of the seat it happened to, is one it asked for."""
         return (
             self.over_since is None
             and isinstance(event, self.kind)
@@ -125,8 +125,8 @@ class Listeners:
     def tell(self, events: Sequence[AnyEvent], life_of: Callable[[Event], int]) -> ListenerError | None:
         """Tell every listener of every event it wants, in order of events, then of asking; the first error, if any.
 
-        `life_of` gives the number of the life of its seat that an event befell. What listens for one life is over with
-        that life's death, and what listens for a seat or what it does is over when the seat has left.
+        `life_of` gives the life of its seat that an event happened to. What listens for one life is over with its
+        death, and what listens for a seat or what it does is over when the seat has left.
         """
         failed: tuple[Listener, AnyEvent, Exception] | None = None
         for event in events:

@@ -157,7 +157,7 @@ def motion(world: World) -> None:
 
 
 def lay(world: World) -> None:
-    """What follows when bodies have moved: ragdolls, postures, room between bodies, and all that is laid anew."""
+    """What follows when bodies have moved: ragdolls, postures, room between bodies, and all that is laid again."""
     counts = world.counts
     block, tables = world.block, world.plan.tables
     if counts[Count.MOVING_RAGDOLLS]:

@@ -262,7 +262,7 @@ class Affliction(Table):
     stacking: Annotated[Literal["refresh", "add", "strongest"], Allowed('allowed: "refresh", "add" or "strongest"')] = (
         "refresh"
     )
-    """What a second one does: begin the time anew, count as one more up to `max_stacks`, or replace a weaker one."""
+    """What a second one does: begin the time again, count as one more up to `max_stacks`, or replace a weaker one."""
     max_stacks: Several = 1
     """How many count at once, with "add"."""
     cured_by: tuple[Annotated[Name, NameOf("kinds")], ...] = ()
@@ -334,7 +334,7 @@ class Attack(OwnedHitOptions):
     grab: Grab | None = None
     """That its strike holds whom it hits."""
     throw: Truth = False
-    """Whether it lets go of whom its owner holds and hits that body, whatever guards it; instead of a shot or a strike.
+    """True if it releases whom its owner holds and hits that body, whatever guards it; instead of a shot or a strike.
     """
     blast: Annotated[Name, NameOf("blasts")] | None = None
     """Blast that its shots and rays set off."""

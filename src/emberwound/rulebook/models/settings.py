@@ -123,7 +123,7 @@ class Cue(Table):
     audience: Annotated[
         Literal["everyone", "victim", "striker"], Allowed('allowed: "everyone", "victim" or "striker"')
     ] = "everyone"
-    """Whom it is for: all, whom the event befell, or who did it; then each seat has its own."""
+    """Whom it is for: everyone, whom the event happened to, or who did it; then each seat has its own."""
     overlap: Annotated[Literal["together", "restart", "wait"], Allowed('allowed: "together", "restart" or "wait"')] = (
         "together"
     )

@@ -138,7 +138,7 @@ def _cue(survey: Survey, name: str, cue: Cue, causes: dict[str, tuple[float, flo
             continue
         if (cue.kinds and kind not in cue.kinds) or points < (cue.min_points or 0.0):
             continue
-        what = f"{cause} wounds every {every:.3g} s, and each wound begins {name} anew"
+        what = f"{cause} wounds every {every:.3g} s, and each wound begins {name} again"
         survey.add("cue-every-tick", f"cues.{name}.gap", what, f"a gap of {WITHOUT_PAUSE:g} s and more, or min_points")
         return
 

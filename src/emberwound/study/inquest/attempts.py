@@ -123,7 +123,7 @@ def about_attempts(case: Case, by: str, victim: str, between: tuple[float, float
 
 
 class Scene(NamedTuple):
-    """An answer with the moments that it tells of; `near` is the nearest approach to the seat of its first cause."""
+    """An answer with the moments that it shows; `near` is the nearest approach to the seat of its first cause."""
 
     answer: Answer
     owner: str

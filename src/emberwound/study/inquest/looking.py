@@ -60,7 +60,7 @@ LARGE_POOL = 500.0
 def trial_of_rules(case: Case, cause: Cause, happens: Happens) -> Trial | None:
     """The first change of a line behind a cause with which what was asked for happens.
 
-    `happens` looks at the events of the bout under changed rules, and tells what it was looking for.
+    `happens` looks at the events of the bout under changed rules, and says what it was looking for.
     """
     runs = 0
     for key in (line.partition(" = ")[0] for line in cause.set_by):

@@ -128,7 +128,7 @@ def _cue(case: Case, seat: str) -> tuple[list[Cause], Trial | None]:
             keys = lines_of(case, f"cues.{name}.{key}")
             causes.append(Cause(name=kind, told=why, seat=seat, time=least.time, set_by=keys))
         else:
-            why = f"the cue {name} is for {', '.join(cue.on)}, and no such event befell {seat} or was done by it"
+            why = f"the cue {name} is for {', '.join(cue.on)}, and no such event happened to {seat} or was done by it"
             keys = lines_of(case, f"cues.{name}.on")
             causes.append(Cause(name="never-happened", told=why, seat=seat, set_by=keys))
     return causes or [Cause(name="happened", told=f"every cue of the book came for {seat}", seat=seat)], None

@@ -159,7 +159,7 @@ def whys(
     tries: bool = False,
     progress: Callable[[int, int], None] | None = None,
 ) -> dict[int, Answer]:
-    """The answers for what came to nothing in a bout, by the number of the event that tells of its end.
+    """The answers for what came to nothing in a bout, by the `seq` of the event that ends it.
 
     That is the end of a shot or ray that hit nobody, of a swing that touched nobody, and a refused order. With `tries`
     changes are tried too, which takes a second or so for each.

@@ -165,7 +165,7 @@ def outcome(case: Case, event: Event) -> Cause | None:
 
 
 def _of_guard(case: Case, guard: Guarded) -> Cause | None:
-    """The cause of a touch that a guard took all of; None where a wound tells of it."""
+    """The cause of a touch that a guard took all of; None where a wound says so."""
     if any(_same(guard, wound) for wound in case.all(Wounded, seat=guard.seat, by=guard.by)):
         return None
     how, keys = _of_stance(case, guard)

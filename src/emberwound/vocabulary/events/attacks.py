@@ -109,7 +109,7 @@ class ShotStruck(Event, frozen=True, kw_only=True, tag="shot_struck"):
 
 
 class ShotReflected(Event, frozen=True, kw_only=True, tag="shot_reflected"):
-    """A shot of a seat was sent back: it is the shot of `by` from then on, and its life and range begin anew."""
+    """A shot of a seat was sent back: it is the shot of `by` from then on, and its life and range begin again."""
 
     attack: str
     """Attack of the shot."""

@@ -15,14 +15,14 @@ UNNUMBERED = -1
 """The `seq` and the `tick` of an event that no bout has told yet."""
 
 TICK_START = -1.0
-"""The time of an event that happens at the very start of its tick; the bout that tells it puts the seconds in."""
+"""The time of an event that happens at the very start of its tick; the bout that emits it puts the seconds in."""
 
 
 class Event(msgspec.Struct, frozen=True, kw_only=True, tag_field="type"):
     """What all events say.
 
     `seq` is the number of the event in its bout, `tick` the tick, and `time` the exact seconds. `seat` is whom it
-    befell, `by` who did it, and `cause` the `seq` of the event that it follows from.
+    happened to, `by` who did it, and `cause` the `seq` of the event that it follows from.
     """
 
     seq: int = UNNUMBERED
@@ -32,7 +32,7 @@ class Event(msgspec.Struct, frozen=True, kw_only=True, tag_field="type"):
     time: float = TICK_START
     """Exact time, in seconds of the bout."""
     seat: str | None = None
-    """Whom it befell."""
+    """Whom it happened to."""
     by: str | None = None
     """Who did it."""
     cause: int | None = None

@@ -1,4 +1,4 @@
-"""What befalls bodies: wounds, guards, pushes, reactions, healing and afflictions."""
+"""What happens to bodies: wounds, guards, pushes, reactions, healing and afflictions."""
 
 from __future__ import annotations
 
