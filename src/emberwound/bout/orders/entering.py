@@ -43,9 +43,9 @@ def check(  # noqa: PLR0913 (one argument for each thing asked)
     plan, names = world.plan, world.names
     if world.counts[Count.OVER]:
         raise BoutError("the bout is over; nobody can enter it any more; make a new one, or restore a snapshot")
-    sort = validate.name("fighter", fighter, [each.name for each in plan.fighters if not each.is_prop])
+    fighter_name = validate.name("fighter", fighter, [each.name for each in plan.fighters if not each.is_prop])
     where = validate.name("entry", at, plan.entries) if isinstance(at, str) else validate.place("at", at, plan)
-    called = validate.called("seat", validate.free_name(sort, names) if seat is None else seat)
+    called = validate.called("seat", validate.free_name(fighter_name, names) if seat is None else seat)
     if called in names:
         raise BoutError(f"seat {called!r} is taken; give another name, or use bout.seat({called!r})")
     if world.counts[Count.SEATS] == plan.max_seats and not names.have_gaps:
@@ -53,12 +53,12 @@ def check(  # noqa: PLR0913 (one argument for each thing asked)
         raise BoutError(f"no seat is free: settings.max_seats is {most}; raise it in the rulebook")
     return {
         "seat": called,
-        "fighter": sort,
+        "fighter": fighter_name,
         "at": where,
         "facing": None if facing is None else validate.facing(facing, plan, foe=False),
         "lives": validate.lives(lives, MOST_LIVES),
         "team": None if team is None else validate.called("team", team),
-        "pools": _pools(plan.fighter(sort), pools),
+        "pools": _pools(plan.fighter(fighter_name), pools),
         "damage_dealt": validate.between("damage_dealt", damage_dealt, 0.0, LARGEST),
         "speed_share": validate.between("speed_share", speed_share, 0.0, LARGEST),
     }

@@ -31,11 +31,11 @@ def check(world: World, seat: int, **asked: object) -> Fields:
         "hold": lambda value: _held_names(world, seat, value),
         "patrol": lambda value: validate.name(f"path of {world.plan.arena}", value, world.plan.path_names),
     }
-    fields = {key: None if value is None else checks[key](value) for key, value in asked.items()}
+    fields: Fields = {key: None if value is None else checks[key](value) for key, value in asked.items()}
     if asked["move"] is not None or asked["patrol"] is not None:
         _must_walk(world, seat)
     if asked["patrol"] is not None:
-        _must_follow(world, seat, str(fields["patrol"]))
+        _must_follow(world, seat, fields["patrol"])
     return fields
 
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING, NamedTuple
+from typing import TYPE_CHECKING, Final, NamedTuple
 
 from emberwound.bout.attacks import projectiles
 from emberwound.bout.attacks.projectiles import send_back
@@ -128,10 +128,14 @@ def _hit(world: World, shot: MetShot, time: float, touch: VolumeContact) -> Hit:
     return shots.hit_of(world, shot.segment, shot.mark, touch.position, time - began)
 
 
+BODY_INPUTS: Final = (Push, Hurt, Heal)
+"""What a host does to a body at the start of a tick."""
+
+
 def judge_hosts(world: World) -> None:
     """Deal, at the very start of the tick, what its host told; who has no living body any more is left alone."""
     for given in world.inputs:
-        if isinstance(given, Push | Hurt | Heal) and given.seat in world.names:
+        if isinstance(given, BODY_INPUTS) and given.seat in world.names:
             body = queries.body_of(world, world.names.index_of(given.seat))
             if body is not None:
                 time = world.counts[Count.TICK] / world.plan.tick_rate
