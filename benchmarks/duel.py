@@ -17,7 +17,7 @@ from typing import TYPE_CHECKING
 import emberwound as ew
 from emberwound import events
 from emberwound.bout.phases import PHASES
-from emberwound.bout.phases.judgement import judgement
+from emberwound.bout.phases.hits_and_after import judgement
 from emberwound.bout.phases.quiet import may_be_quiet
 from emberwound.bout.state.layout import Count
 from plain_duel import Happening, PlainDuel

@@ -19,7 +19,7 @@ import numpy as np
 import emberwound as ew
 from crowd import FIELD
 from emberwound.bout.phases import PHASES
-from emberwound.bout.phases.judgement import judgement
+from emberwound.bout.phases.hits_and_after import judgement
 
 if TYPE_CHECKING:
     from collections.abc import Callable

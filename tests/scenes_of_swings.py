@@ -8,7 +8,7 @@ import numpy as np
 
 from emberwound.geometry.layout import ShapeColumn, ShapeKind, VolumeColumn
 from emberwound.geometry.solids import Boxes, Capsules, nearest
-from emberwound.geometry.touch import first_touch
+from emberwound.geometry.volume_contacts import first_touch
 from scenes import turns
 
 if TYPE_CHECKING:

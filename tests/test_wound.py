@@ -13,7 +13,6 @@ from hypothesis import strategies as st
 
 import emberwound as ew
 from conftest import range_rules, range_text
-from emberwound.combat.guard import angle_from_front, covers, stop
 from emberwound.combat.hit import resolve
 from emberwound.combat.pools import refilled, resized, seconds_until
 from emberwound.combat.terms import (
@@ -27,7 +26,7 @@ from emberwound.combat.terms import (
     WoundRules,
     WoundTerms,
 )
-from emberwound.combat.wound import rounded
+from emberwound.combat.wound import angle_from_front, covers, rounded, stop
 
 if TYPE_CHECKING:
     from collections.abc import Sequence

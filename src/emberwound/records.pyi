@@ -1,7 +1,7 @@
 from emberwound.bout.lives.counters import BoardRow as BoardRow
 from emberwound.bout.views.frame import Named as Named
-from emberwound.chronicle.header import End as End
-from emberwound.chronicle.header import Header as Header
+from emberwound.chronicle.lines import End as End
+from emberwound.chronicle.lines import Header as Header
 from emberwound.chronicle.tracks import Tracks as Tracks
 from emberwound.combat.reaction import Side as Side
 from emberwound.combat.terms import OwnStep as OwnStep

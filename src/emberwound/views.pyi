@@ -3,7 +3,7 @@ from emberwound.bout.views.bars import BarView as BarView
 from emberwound.bout.views.body import BodyView as BodyView
 from emberwound.bout.views.camera import Camera as Camera
 from emberwound.bout.views.camera import Follower as Follower
-from emberwound.bout.views.cues import CueView as CueView
+from emberwound.bout.views.frame import CueView as CueView
 from emberwound.bout.views.frame import View as View
 from emberwound.bout.views.parts import ActionView as ActionView
 from emberwound.bout.views.parts import AfflictionView as AfflictionView

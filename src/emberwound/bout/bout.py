@@ -15,7 +15,7 @@ from emberwound.bout.orders.entering import MOST_LIVES, stand_props
 from emberwound.bout.orders.inputs import INPUT_RULES, give, take
 from emberwound.bout.orders.listeners import Listener, Listeners
 from emberwound.bout.phases import PHASES
-from emberwound.bout.phases.judgement import judgement
+from emberwound.bout.phases.hits_and_after import judgement
 from emberwound.bout.phases.quiet import may_be_quiet, run_quiet, stands_still
 from emberwound.bout.seat import Seat, seat_of
 from emberwound.bout.state.layout import Count, SeatMark

@@ -10,8 +10,7 @@ import msgspec
 
 from emberwound.bout import Bout
 from emberwound.chronicle.files import bytes_of, write_whole
-from emberwound.chronicle.header import End, Header
-from emberwound.chronicle.lines import events_table, from_lines, to_lines
+from emberwound.chronicle.lines import End, Header, events_table, from_lines, to_lines
 from emberwound.chronicle.tracks import TrackRecorder
 from emberwound.rulebook import Rules
 from emberwound.rulebook.rules import digest_of

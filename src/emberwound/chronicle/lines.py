@@ -1,13 +1,17 @@
-"""What a chronicle holds as JSON Lines, and its events as a pandas table."""
+"""What a chronicle holds as JSON Lines, from its header to its last line, and its events as a pandas table."""
 
 from __future__ import annotations
 
+import platform
 import types
+from importlib.metadata import version as distribution_version
 from typing import TYPE_CHECKING, Any, Union, get_args, get_origin, get_type_hints
 
 import msgspec
+import numpy as np
 
-from emberwound.chronicle.header import FORMAT, FORMAT_VERSION, End, Header
+from emberwound._version import __version__
+from emberwound.bout.lives.counters import BoardRow
 from emberwound.plan.space import SPACES
 from emberwound.vocabulary.errors import ChronicleError
 from emberwound.vocabulary.events import TYPES, AnyEvent, Event, Point
@@ -19,6 +23,75 @@ if TYPE_CHECKING:
     from collections.abc import Iterable, Iterator
 
     import pandas as pd
+
+    from emberwound.bout import Bout
+
+
+FORMAT = "emberwound chronicle"
+FORMAT_VERSION = 4
+
+
+class Header(msgspec.Struct, frozen=True, kw_only=True, tag_field="type", tag="header"):
+    """All that is needed to run the bout again, and what it ran with."""
+
+    format: str = FORMAT
+    """"emberwound chronicle"."""
+    version: int = FORMAT_VERSION
+    """Version of the format."""
+    arena: str
+    """Where."""
+    script: str | None
+    """Bout of the book that was run, if any."""
+    seed: int
+    """Seed of the random draws."""
+    tick_rate: int
+    """Ticks a second."""
+    first_tick: int
+    """First tick recorded."""
+    source: str
+    """File name of the rulebook."""
+    rules_hash: str
+    """Hash of its content."""
+    steps: dict[str, str]
+    """Own steps and their versions."""
+    libraries: dict[str, str]
+    """What it was made with."""
+    rules: dict[str, Any]
+    """The whole rulebook with its defaults."""
+
+    @classmethod
+    def of(cls, bout: Bout) -> Header:
+        """The header for what a bout does from now on."""
+        return cls(
+            arena=bout.arena,
+            script=bout.script,
+            seed=bout.seed,
+            tick_rate=bout.tick_rate,
+            first_tick=bout.tick,
+            source=bout.rules.source,
+            rules_hash=bout.rules.hash,
+            steps=bout.rules.step_versions,
+            libraries={
+                "emberwound": __version__,
+                "python": platform.python_version(),
+                "numpy": np.__version__,
+                "numba": distribution_version("numba"),
+                "processor": platform.machine(),
+            },
+            rules=bout.rules.canonical(),
+        )
+
+
+class End(msgspec.Struct, frozen=True, kw_only=True, tag_field="type", tag="end"):
+    """The last line: ticks run since the bout began, the digest of the state after them, and the board then."""
+
+    ticks: int
+    """Ticks run since the bout began."""
+    digest: str
+    """Hash of the state after them."""
+    board: tuple[BoardRow, ...] = ()
+    """The board then."""
+
 
 OURS = f'"format":"{FORMAT}"'.encode()
 _LINE = msgspec.json.Decoder(Header | End | AnyInput | AnyEvent)

@@ -9,17 +9,16 @@ from __future__ import annotations
 from functools import partial
 from typing import TYPE_CHECKING, NamedTuple
 
-from emberwound.combat.guard import covers, stop
 from emberwound.combat.reaction import resist
-from emberwound.combat.wound import Account, after_guard, before_guard, heal, kill, spend
+from emberwound.combat.wound import Account, after_guard, before_guard, covers, heal, kill, spend, stop
 from emberwound.vocabulary.ledger import Ledger, ledger_on_demand
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
 
-    from emberwound.combat.guard import GuardOutcome
     from emberwound.combat.reaction import StaggerTerms
     from emberwound.combat.terms import BodyStats, Circumstance, HurtboxTerms, WoundRules, WoundTerms
+    from emberwound.combat.wound import GuardOutcome
     from emberwound.vocabulary.ledger import Loss, Step
 
 

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from math import atan2, degrees, hypot
 from typing import TYPE_CHECKING, Literal, NamedTuple
 
-from emberwound.combat.guard import angle_from_front
+from emberwound.combat.wound import angle_from_front
 
 if TYPE_CHECKING:
     from collections.abc import Sequence

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, NamedTuple
 import numpy as np
 
 from emberwound.bout.state import queries
-from emberwound.bout.state.layout import Count, SeatMark, Timer, index_of, mark_of
+from emberwound.bout.state.layout import Count, SeatMark, Timer, index_of_mark, mark_of
 from emberwound.bout.state.pending import Flight, Ray
 from emberwound.geometry.flight_segments import segment_place, tick_zero
 from emberwound.geometry.layout import BodyColumn, ShotColumn, ShotMark
@@ -195,7 +195,7 @@ def end(  # noqa: PLR0913 (each is a field of the event, by name)
         ShotEnded(
             time=time,
             seat=seat,
-            by=world.names[index_of(mark[ShotMark.OWNER])],
+            by=world.names[index_of_mark(mark[ShotMark.OWNER])],
             cause=mark[ShotMark.RELEASE_SEQ] if cause is None else cause,
             attack=world.plan.fighters[mark[ShotMark.FIGHTER]].attacks[mark[ShotMark.SLOT]].name,
             shot=mark[ShotMark.ID],
@@ -313,7 +313,7 @@ def send_back(world: World, shot: int, by: int, position: Vector, time: float, c
     """
     block, rate = world.block, world.plan.tick_rate
     marks, segment = block.shot_marks, block.shots[:, shot].tolist()
-    attack, former = attack_of(world, shot), index_of(int(marks[ShotMark.OWNER, shot]))
+    attack, former = attack_of(world, shot), index_of_mark(int(marks[ShotMark.OWNER, shot]))
     began = segment[ShotColumn.TICK] / rate + segment[ShotColumn.BEGIN]
     back = [-each for each in velocity_at(segment, max(time - began, 0.0))]
     start_segment(world, shot, position, back, max(time - world.counts[Count.TICK] / rate, 0.0))

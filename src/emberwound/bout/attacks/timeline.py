@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, NamedTuple
 from emberwound.bout.attacks import hitboxes
 from emberwound.bout.bodies import movement, pools
 from emberwound.bout.state import queries
-from emberwound.bout.state.layout import Count, Timer, index_of, mark_of
+from emberwound.bout.state.layout import Count, Timer, index_of_mark, mark_of
 from emberwound.bout.state.queries import become, become_free
 from emberwound.geometry.layout import BodyColumn, BodyMark, Presence
 from emberwound.plan.space import turned
@@ -189,7 +189,7 @@ def run_stages(world: World, body: int) -> None:
     """Do all that a body's attack does up to this tick, and put the rest on the agenda."""
     block, tick = world.block, world.counts[Count.TICK]
     marks = block.body_marks
-    slot = index_of(int(marks[BodyMark.ATTACK, body]))
+    slot = index_of_mark(int(marks[BodyMark.ATTACK, body]))
     attack = queries.fighter_of(world, body).attacks[slot]
     anchor, repeat = int(marks[BodyMark.ATTACK_TICK, body]), int(marks[BodyMark.REPEAT, body])
     over = int(marks[BodyMark.STRIKE_OVER, body]) - 1 if marks[BodyMark.STRIKE_OVER, body] else NEVER

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from emberwound.bout.bodies import movement
-from emberwound.bout.state.layout import AfflictionMark, Count, Limit, Timer, index_of, mark_of
+from emberwound.bout.state.layout import AfflictionMark, Count, Limit, Timer, index_of_mark, mark_of
 from emberwound.bout.state.pending import AfflictionTick
 from emberwound.vocabulary.clock import NEVER
 from emberwound.vocabulary.events import AfflictionBegan, AfflictionEnded
@@ -67,7 +67,7 @@ def held(world: WorldState, body: int) -> list[tuple[str, str | None, float, int
     found = []
     for column in _columns(world, body):
         plan = world.plan.afflictions[_index(world, column)]
-        by = world.name_of(index_of(int(marks[AfflictionMark.BY, column])))
+        by = world.name_of(index_of_mark(int(marks[AfflictionMark.BY, column])))
         found.append((plan.name, by, float(strengths[0, column]), _end_tick(world, column, plan)))
     return found
 
@@ -85,7 +85,7 @@ def _columns(world: WorldState, body: int) -> list[int]:
 
 
 def _index(world: WorldState, column: int) -> int:
-    return index_of(int(world.block.afflicted_marks[AfflictionMark.NUMBER, column]))
+    return index_of_mark(int(world.block.afflicted_marks[AfflictionMark.NUMBER, column]))
 
 
 def _seat(world: World, body: int) -> str:
@@ -123,7 +123,7 @@ def work(world: World, column: int) -> None:
     if beat is not None and beat <= world.counts[Count.TICK]:
         marks[AfflictionMark.BEAT, column] += 1
         strength = float(world.block.afflicted[0, column])
-        by, cause = index_of(int(marks[AfflictionMark.BY, column])), int(marks[AfflictionMark.SEQ, column])
+        by, cause = index_of_mark(int(marks[AfflictionMark.BY, column])), int(marks[AfflictionMark.SEQ, column])
         world.pending_affliction_ticks.append(
             AfflictionTick(column // Limit.AFFLICTIONS, _index(world, column), by, strength, cause)
         )
@@ -140,7 +140,7 @@ def _end(world: World, column: int, reason: Reason, time: float = TICK_START) ->
         AfflictionEnded(
             time=time,
             seat=_seat(world, body),
-            by=world.name_of(index_of(int(marks[AfflictionMark.BY, column]))),
+            by=world.name_of(index_of_mark(int(marks[AfflictionMark.BY, column]))),
             cause=int(marks[AfflictionMark.SEQ, column]),
             affliction=world.plan.afflictions[_index(world, column)].name,
             reason=reason,

@@ -11,7 +11,7 @@ from emberwound.bout.attacks import timeline
 from emberwound.bout.bodies import movement
 from emberwound.bout.hits import victims
 from emberwound.bout.state import queries
-from emberwound.bout.state.layout import Count, Timer, index_of, mark_of
+from emberwound.bout.state.layout import Count, Timer, index_of_mark, mark_of
 from emberwound.bout.state.pending import PendingGrab
 from emberwound.geometry.layout import BodyColumn, BodyMark, Knockback, Layer, Movement, Presence
 from emberwound.geometry.rays_and_blasts import ray_touches
@@ -34,7 +34,7 @@ def note(world: World, hit: Hit, where: HitLocation, result: HitResult, cause: i
     holder = hit.striker
     if result.guard is not None or holder < 0 or holder == where.body:
         return
-    slot = index_of(int(world.block.body_marks[BodyMark.ATTACK, holder]))
+    slot = index_of_mark(int(world.block.body_marks[BodyMark.ATTACK, holder]))
     world.pending_grabs.append(PendingGrab(holder, where.body, slot, where.time, cause))
 
 
@@ -114,7 +114,7 @@ def _held(world: World) -> list[int]:
 
 
 def _held_by(world: World, victim: int) -> tuple[int, GrabPlan]:
-    holder = index_of(int(world.block.body_marks[BodyMark.HELD_BY, victim]))
+    holder = index_of_mark(int(world.block.body_marks[BodyMark.HELD_BY, victim]))
     plan = attack_of(world, holder).grab
     if plan is None:
         raise RuntimeError("a body is held by an attack that holds nobody")
@@ -123,7 +123,7 @@ def _held_by(world: World, victim: int) -> tuple[int, GrabPlan]:
 
 def attack_of(world: WorldState, holder: int) -> AttackPlan:
     """The attack by which a body holds another."""
-    slot = index_of(int(world.block.body_marks[BodyMark.GRAB, holder]))
+    slot = index_of_mark(int(world.block.body_marks[BodyMark.GRAB, holder]))
     return queries.fighter_of(world, holder).attacks[slot]
 
 
@@ -189,7 +189,7 @@ def _before_walls(world: World, start: Vector, end: Vector, radius: float) -> Ve
 def end(world: World, victim: int, reason: Reason, time: float = TICK_START, cause: int | None = None) -> None:
     """Let go of a body: it falls or stands where it is, and its orders count again."""
     block, marks = world.block, world.block.body_marks
-    holder = index_of(int(marks[BodyMark.HELD_BY, victim]))
+    holder = index_of_mark(int(marks[BodyMark.HELD_BY, victim]))
     if holder < 0:
         return
     attack = attack_of(world, holder)
@@ -223,6 +223,6 @@ def end_of(world: World, body: int, held: Reason, holding: Reason, time: float =
     if not world.counts[Count.GRABS]:
         return
     end(world, body, held, time)
-    victim = index_of(int(world.block.body_marks[BodyMark.HOLDS, body]))
+    victim = index_of_mark(int(world.block.body_marks[BodyMark.HOLDS, body]))
     if victim >= 0:
         end(world, victim, holding, time)

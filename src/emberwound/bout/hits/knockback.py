@@ -10,7 +10,7 @@ import numpy as np
 from emberwound.bout.bodies import movement, ragdoll
 from emberwound.bout.hits import contacts, grabs
 from emberwound.bout.state import queries
-from emberwound.bout.state.layout import AfflictionMark, Count, Limit, SeatMark, Timer, index_of, mark_of
+from emberwound.bout.state.layout import AfflictionMark, Count, Limit, SeatMark, Timer, index_of_mark, mark_of
 from emberwound.bout.state.pairs import TOLD
 from emberwound.bout.state.pending import PendingKnockback
 from emberwound.combat.push import push_velocity, without_noise
@@ -196,7 +196,7 @@ def settle(world: World) -> None:
             world.emit(
                 KnockedBack(
                     time=last.time,
-                    seat=world.names[index_of(owner)],
+                    seat=world.names[index_of_mark(owner)],
                     by=last.by,
                     cause=last.cause,
                     velocity=tuple(each + 0.0 for each in world.point(velocity)),

@@ -15,7 +15,7 @@ import numpy as np
 from emberwound.bout.attacks import projectiles
 from emberwound.bout.hits import contacts
 from emberwound.bout.state import queries
-from emberwound.bout.state.layout import Count, SeatMark, index_of, mark_of
+from emberwound.bout.state.layout import Count, SeatMark, index_of_mark, mark_of
 from emberwound.geometry.flight_segments import may_not_touch, meet_time, segment_limit, segment_place, tick_zero
 from emberwound.geometry.layout import (
     BodyMark,
@@ -188,7 +188,7 @@ class PassedOverFinder:
         until, _ = segment_limit(segments, shot, layers, world.plan.tables.bounds, begin, end)
         until = min(until, _first_contact(world, shot))
         attack = projectiles.attack_of(world, shot)
-        shot_id, seat = int(shot_marks[ShotMark.ID, shot]), index_of(int(shot_marks[ShotMark.OWNER, shot]))
+        shot_id, seat = int(shot_marks[ShotMark.ID, shot]), index_of_mark(int(shot_marks[ShotMark.OWNER, shot]))
         origin = segments[ShotColumn.ORIGIN : ShotColumn.ORIGIN + 3, shot].tolist()
         for shape, code in _refused(
             all_of, lambda each: int(may_not_touch(shot_marks, shot, all_of.marks, each, block.touched))
@@ -340,7 +340,7 @@ def _volume_code(world: World, volume: int, all_of: _Shapes, shape: int, share: 
     if code != Refusal.NONE:
         return code
     group = int(world.block.volume_marks[VolumeMark.GROUP, volume])
-    seat = index_of(int(all_of.marks[ShapeMark.OWNER, shape]))
+    seat = index_of_mark(int(all_of.marks[ShapeMark.OWNER, shape]))
     block = world.block
     kept = (block.again, block.swing_touches.keys, block.swing_touches.figures)
     again = float(touchable_from(kept, block.first_hazard_group, group, seat))

@@ -8,13 +8,13 @@ from emberwound.bout.attacks import timeline
 from emberwound.bout.bodies import movement
 from emberwound.bout.orders.input_buffer import shorten_buffer
 from emberwound.bout.state import queries
-from emberwound.bout.state.layout import Count, SeatMark, Timer, index_of, mark_of
+from emberwound.bout.state.layout import Count, SeatMark, Timer, index_of_mark, mark_of
 from emberwound.bout.state.pending import PendingReaction
 from emberwound.bout.state.queries import action_of, become
-from emberwound.combat.guard import angle_from_front
 from emberwound.combat.hit import GuardStance, Stagger
 from emberwound.combat.push import without_noise
 from emberwound.combat.reaction import HitSummary, choose, side_of
+from emberwound.combat.wound import angle_from_front
 from emberwound.geometry.layout import BodyColumn, BodyMark, Knockback, Presence
 from emberwound.vocabulary.action_state import ActionState
 from emberwound.vocabulary.clock import NEVER, exact_ticks
@@ -24,9 +24,9 @@ from emberwound.vocabulary.reasons import Reason
 if TYPE_CHECKING:
     from emberwound.bout.state.pending import Hit, HitLocation
     from emberwound.bout.state.world import World, WorldState
-    from emberwound.combat.guard import GuardOutcome
     from emberwound.combat.hit import HitResult
     from emberwound.combat.reaction import ReactionTerms
+    from emberwound.combat.wound import GuardOutcome
     from emberwound.plan.fighter_plans import FighterPlan
     from emberwound.plan.space import Vector
 
@@ -237,7 +237,7 @@ def run_on(world: World, body: int, index: int, variant: int) -> None:
 
 def reaction_of(world: WorldState, body: int) -> ReactionTerms | None:
     """The reaction a body is in, or None."""
-    index = index_of(int(world.block.body_marks[BodyMark.REACTION, body]))
+    index = index_of_mark(int(world.block.body_marks[BodyMark.REACTION, body]))
     return None if index < 0 else queries.fighter_of(world, body).reactions[index]
 
 

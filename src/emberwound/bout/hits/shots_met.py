@@ -13,7 +13,7 @@ from emberwound.bout.hits import contacts
 from emberwound.bout.hits.blasts import explode
 from emberwound.bout.hits.knockback import share_at
 from emberwound.bout.state import queries
-from emberwound.bout.state.layout import Count, SeatMark, index_of, mark_of
+from emberwound.bout.state.layout import Count, SeatMark, index_of_mark, mark_of
 from emberwound.bout.state.pending import Hit, PendingBlast, VolumeContact
 from emberwound.combat.terms import BodyStats, Circumstance, HurtboxTerms
 from emberwound.combat.wound import after_guard, before_guard
@@ -252,7 +252,7 @@ def hurt(world: World, hit: Hit, shot: MetShot, position: Vector, time: float, r
     cause = world.emit(
         ShotStruck(
             time=time,
-            seat=world.names[index_of(mark[ShotMark.OWNER])],
+            seat=world.names[index_of_mark(mark[ShotMark.OWNER])],
             by=world.name_of(hit.by),
             cause=hit.cause,
             attack=hit.name,
@@ -277,7 +277,7 @@ def burst(world: World, mark: list[int], on: str, position: Vector, time: float,
     if attack.blast < 0 or on not in attack.table.blast_on:
         return
     share = min(max(time * world.plan.tick_rate - world.counts[Count.TICK], 0.0), 1.0)
-    seat, shot_id = index_of(mark[ShotMark.OWNER]), mark[ShotMark.ID]
+    seat, shot_id = index_of_mark(mark[ShotMark.OWNER]), mark[ShotMark.ID]
     set_off(
         world,
         PendingBlast(attack.blast, seat, share, position, mark[ShotMark.RELEASE_SEQ], spared=spared, shot=shot_id),

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from emberwound.bout.bodies import pools
-from emberwound.bout.state.layout import Count, SeatMark, index_of, mark_of
+from emberwound.bout.state.layout import Count, SeatMark, index_of_mark, mark_of
 from emberwound.combat.pools import refilled
 from emberwound.geometry.layout import BodyMark, Presence
 
@@ -60,9 +60,9 @@ class Victim:
         owner, model, self.team, is_resized, frozen_until, presence, attack = marks
         self.body = body
         self.fighter: FighterPlan = world.plan.fighters[model]
-        self.seat: str = world.names[index_of(owner)]
+        self.seat: str = world.names[index_of_mark(owner)]
         self.stats: BodyStats = pools.stats_of(world, body, self.fighter) if is_resized else self.fighter.stats
-        self.attack: AttackPlan | None = self.fighter.attacks[index_of(attack)] if attack else None
+        self.attack: AttackPlan | None = self.fighter.attacks[index_of_mark(attack)] if attack else None
         self.clock = max(world.counts[Count.TICK], frozen_until)
         self.is_dead = presence == Presence.CORPSE
         self.values: Sequence[float] = ()
@@ -184,7 +184,7 @@ def note_hit(world: World, victim: Victim, hit: Hit, time: float) -> None:
 def note_holder(world: World, body: int, time: float) -> None:
     """Take note that a body is held at a time, which counts as a hit of its holder, unless that is a teammate."""
     marks, block = world.block.body_marks, world.block
-    holder = index_of(int(marks[BodyMark.HELD_BY, body]))
+    holder = index_of_mark(int(marks[BodyMark.HELD_BY, body]))
     if holder < 0 or marks[BodyMark.TEAM, holder] == marks[BodyMark.TEAM, body]:
         return
     by, seats, times = int(marks[BodyMark.OWNER, holder]), block.hurt_by[:, body], block.hurt_at[:, body]
@@ -199,7 +199,7 @@ def hit_lately(world: World, body: int, time: float) -> list[str]:
     block, window = world.block, world.plan.credit_seconds
     seats, times = block.hurt_by[:, body].tolist(), block.hurt_at[:, body].tolist()
     found = [(-at, seat) for seat, at in zip(seats, times, strict=True) if seat and time - at <= window + CLOSE]
-    return [world.names[index_of(seat)] for _, seat in sorted(found)]
+    return [world.names[index_of_mark(seat)] for _, seat in sorted(found)]
 
 
 CLOSE = 1e-9

@@ -11,7 +11,7 @@ from emberwound.bout.bodies import pools
 from emberwound.bout.hits import contacts
 from emberwound.bout.lives import counters
 from emberwound.bout.state import queries
-from emberwound.bout.state.layout import Count, Limit, SeatMark, index_of, mark_of
+from emberwound.bout.state.layout import Count, Limit, SeatMark, index_of_mark, mark_of
 from emberwound.bout.state.pending import Reached
 from emberwound.vocabulary.clock import CLOSE, on_grid
 from emberwound.vocabulary.events import CheckpointReached, PickedUp
@@ -95,7 +95,7 @@ def _reach(world: World, seat: int, body: int, index: int, time: float) -> None:
 
 def _is_further(world: World, seat: int, checkpoint: CheckpointPlan) -> bool:
     """Whether a seat does not yet respawn at this checkpoint or a better one."""
-    now = index_of(int(world.block.seat_marks[SeatMark.CHECKPOINT, seat]))
+    now = index_of_mark(int(world.block.seat_marks[SeatMark.CHECKPOINT, seat]))
     if now < 0:
         return True
     held = world.plan.checkpoints[now]

@@ -12,7 +12,7 @@ from emberwound.bout.hits import afflictions, grabs, reactions, victims
 from emberwound.bout.lives import counters
 from emberwound.bout.orders.input_buffer import forget_buffered, press_name, refuse_for_the_dead
 from emberwound.bout.state import queries
-from emberwound.bout.state.layout import AfflictionMark, Count, SeatColumn, SeatMark, Timer, index_of, mark_of
+from emberwound.bout.state.layout import AfflictionMark, Count, SeatColumn, SeatMark, Timer, index_of_mark, mark_of
 from emberwound.geometry.layout import BodyColumn, BodyMark, Presence, ShotMark
 from emberwound.vocabulary.clock import NEVER
 from emberwound.vocabulary.events import BoutEnded, BoutRestarted, Died, Eliminated, LifeLost, SeatLeft
@@ -64,7 +64,7 @@ def die(world: World, lethal: LethalHit) -> Died:
     told: Died = world.events[-1]  # type: ignore[assignment]
     timeline.interrupt(world, body, Reason.OWNER_DIED, lethal.time, died)
     grabs.end_of(world, body, Reason.VICTIM_DIED, Reason.OWNER_DIED, lethal.time)
-    kept = index_of(int(block.seat_marks[SeatMark.BUFFERED_PRESS, seat]))
+    kept = index_of_mark(int(block.seat_marks[SeatMark.BUFFERED_PRESS, seat]))
     if kept >= 0:
         forget_buffered(world, seat)
         refuse_for_the_dead(world, seat, press_name(world, seat, kept), lethal.time)

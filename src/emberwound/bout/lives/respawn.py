@@ -10,7 +10,7 @@ from emberwound.bout.attacks import timeline
 from emberwound.bout.bodies import movement, pools
 from emberwound.bout.orders.entering import rename_slots
 from emberwound.bout.state import queries
-from emberwound.bout.state.layout import Count, SeatColumn, SeatMark, index_of
+from emberwound.bout.state.layout import Count, SeatColumn, SeatMark, index_of_mark
 from emberwound.geometry.layout import BodyColumn, BodyMark, HazardMark, Presence, ShapeColumn, ShapeKind
 from emberwound.geometry.solids import Boxes, Capsules, nearest
 from emberwound.vocabulary.events import PropPlaced, Respawned, SeatEntered
@@ -149,7 +149,7 @@ def _in_reach(world: World, fighter: FighterPlan, spots: Array) -> NDArray[np.bo
 def _drifts(world: World, index: int) -> Array:
     """How far from where it starts a hazard may be."""
     tables = world.plan.tables
-    path = index_of(int(tables.hazard_marks[HazardMark.PATH, index]))
+    path = index_of_mark(int(tables.hazard_marks[HazardMark.PATH, index]))
     if path < 0:
         return np.zeros((1, 3))
     first, count, closed = tables.paths[:3, path].tolist()
@@ -221,7 +221,7 @@ def respawn(world: World, seat: int) -> None:
     place, ahead = _wanted(world, seat)
     spot = free_spot(world, seat, place)
     body = movement.stand(world, seat, spot or place, ahead)
-    index = index_of(int(block.seat_marks[SeatMark.CHECKPOINT, seat]))
+    index = index_of_mark(int(block.seat_marks[SeatMark.CHECKPOINT, seat]))
     _announce_respawn(
         world,
         seat,
@@ -273,8 +273,8 @@ def _rise(world: World, seat: int, corpse: int) -> None:
     place = block.bodies[BodyColumn.END : BodyColumn.END + 3, corpse].tolist()
     ahead = block.bodies[BodyColumn.AHEAD : BodyColumn.AHEAD + 2, corpse].tolist()
     grounded = int(block.body_marks[BodyMark.GROUNDED, corpse])
-    held, healed = pools.values(world, corpse), index_of(int(marks[SeatMark.REVIVED_SEQ]))
-    by = world.name_of(index_of(int(marks[SeatMark.REVIVED_BY])))
+    held, healed = pools.values(world, corpse), index_of_mark(int(marks[SeatMark.REVIVED_SEQ]))
+    by = world.name_of(index_of_mark(int(marks[SeatMark.REVIVED_BY])))
     marks[[SeatMark.REVIVED_SEQ, SeatMark.REVIVED_BY]] = 0
     passed = block.touched == block.body_marks[BodyMark.ID, corpse]
     timeline.abandon(world, corpse, Reason.REVIVED)
@@ -292,7 +292,7 @@ def _become(world: World, seat: int) -> None:
     marks = world.block.seat_marks[:, seat]
     if marks[SeatMark.BECOMES]:
         before = world.fighter_of_seat(seat)
-        marks[SeatMark.FIGHTER] = index_of(marks[SeatMark.BECOMES])
+        marks[SeatMark.FIGHTER] = index_of_mark(marks[SeatMark.BECOMES])
         for mark in (SeatMark.BECOMES, SeatMark.POSTURE, SeatMark.ASKED_POSTURE, SeatMark.GUARD):
             marks[mark] = 0
         world.block.variant_turns[:, seat] = 0
@@ -302,7 +302,7 @@ def _become(world: World, seat: int) -> None:
 def _wanted(world: World, seat: int) -> tuple[Vector, Sequence[float]]:
     """The place a seat should respawn at, and its heading."""
     block, plan = world.block, world.plan
-    index = index_of(int(block.seat_marks[SeatMark.CHECKPOINT, seat]))
+    index = index_of_mark(int(block.seat_marks[SeatMark.CHECKPOINT, seat]))
     if index >= 0:
         checkpoint = plan.checkpoints[index]
         return checkpoint.respawn_at, plan.space.heading(checkpoint.table.facing)

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 from emberwound.bout.bodies.movement import stand
 from emberwound.bout.orders import validate
 from emberwound.bout.orders.input_buffer import refuse
-from emberwound.bout.state.layout import Count, HeldBit, Limit, SeatColumn, SeatMark, Timer, index_of, mark_of
+from emberwound.bout.state.layout import Count, HeldBit, Limit, SeatColumn, SeatMark, Timer, index_of_mark, mark_of
 from emberwound.vocabulary.errors import BoutError, shortened
 from emberwound.vocabulary.limits import LARGEST
 from emberwound.vocabulary.orders import Enter
@@ -178,7 +178,7 @@ def rename_slots(world: World, seat: int, before: FighterPlan) -> None:
     ]
     slots = [fighter.slot(attack.name) for attack in before.attacks]
     for mark in PRESSES:
-        old = index_of(int(marks[mark]))
+        old = index_of_mark(int(marks[mark]))
         if old < 0:
             continue
         slot = slots[old]

@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING
 
 from emberwound.bout.attacks import timeline
 from emberwound.bout.state import queries
-from emberwound.bout.state.layout import Count, SeatMark, Timer, index_of, mark_of
+from emberwound.bout.state.layout import Count, SeatMark, Timer, index_of_mark, mark_of
 from emberwound.geometry.layout import BodyMark
 from emberwound.vocabulary.clock import NEVER
 from emberwound.vocabulary.events import OrderRefused
@@ -59,7 +59,7 @@ def take_press(world: World, seat: int, slot: int) -> None:
     """
     block, tick = world.block, world.counts[Count.TICK]
     marks = block.seat_marks[:, seat]
-    dropped, older = int(marks[SeatMark.DROPPED_PRESSES]), index_of(int(marks[SeatMark.BUFFERED_PRESS]))
+    dropped, older = int(marks[SeatMark.DROPPED_PRESSES]), index_of_mark(int(marks[SeatMark.BUFFERED_PRESS]))
     marks[SeatMark.PRESS] = marks[SeatMark.DROPPED_PRESSES] = 0
     if older >= 0:
         forget_buffered(world, seat)
@@ -88,7 +88,7 @@ def take_buffered(world: World, seat: int) -> None:
     """Look again at the press a seat has kept."""
     block, tick = world.block, world.counts[Count.TICK]
     marks = block.seat_marks[:, seat]
-    slot = index_of(int(marks[SeatMark.BUFFERED_PRESS]))
+    slot = index_of_mark(int(marks[SeatMark.BUFFERED_PRESS]))
     body = queries.body_of(world, seat)
     begins, blocked, _ = (slot, None, None) if body is None else timeline.outlook(world, body, slot)
     if blocked is not None and tick < marks[SeatMark.BUFFERED_UNTIL]:
@@ -117,7 +117,7 @@ def shorten_buffer(world: World, seat: int) -> None:
 
 
 def _begin(world: World, seat: int, body: int, slot: int) -> None:
-    held = index_of(int(world.block.seat_marks[SeatMark.REPEATS, seat]))
+    held = index_of_mark(int(world.block.seat_marks[SeatMark.REPEATS, seat]))
     if (
         held >= 0 and queries.fighter_of(world, body).attacks[held].table.when_held == "repeat"
     ):  # what does not repeat is done until let go
@@ -167,7 +167,7 @@ def look_at_holds(world: World, seat: int) -> None:
     block = world.block
     held, marks = int(block.seat_marks[SeatMark.HELD, seat]), block.body_marks
     if marks[BodyMark.CHARGING_SINCE, body]:
-        slot = index_of(int(marks[BodyMark.ATTACK, body]))
+        slot = index_of_mark(int(marks[BodyMark.ATTACK, body]))
         if not held >> slot & 1:
             timeline.begin(world, body, slot)
         return

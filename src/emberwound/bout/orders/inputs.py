@@ -11,7 +11,7 @@ from typing import TYPE_CHECKING, NamedTuple
 from emberwound.bout.bodies.pools import fill, resize, stats_of
 from emberwound.bout.orders import entering, order, validate
 from emberwound.bout.state import queries
-from emberwound.bout.state.layout import Asked, Count, SeatColumn, SeatMark, index_of, mark_of
+from emberwound.bout.state.layout import Asked, Count, SeatColumn, SeatMark, index_of_mark, mark_of
 from emberwound.geometry.layout import Posture, ShotMark
 from emberwound.vocabulary.errors import BoutError
 from emberwound.vocabulary.limits import SMALLEST
@@ -168,7 +168,7 @@ def _harm(world: World, *, points: object, kind: object, name: object, by: objec
 
 def _check_end_shot(world: World, _seat: int, *, shot: int) -> Fields:
     column = queries.column_of_shot(world, shot)
-    return {"seat": world.names[index_of(int(world.block.shot_marks[ShotMark.OWNER, column]))], "shot": shot}
+    return {"seat": world.names[index_of_mark(int(world.block.shot_marks[ShotMark.OWNER, column]))], "shot": shot}
 
 
 INPUT_RULES: Mapping[type[Input], InputRule] = {

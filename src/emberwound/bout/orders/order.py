@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING
 
 from emberwound.bout.orders import validate
 from emberwound.bout.state import queries
-from emberwound.bout.state.layout import Asked, Count, HeldBit, SeatColumn, SeatMark, index_of, mark_of
+from emberwound.bout.state.layout import Asked, Count, HeldBit, SeatColumn, SeatMark, index_of_mark, mark_of
 from emberwound.vocabulary.errors import BoutError, shortened
 
 if TYPE_CHECKING:
@@ -111,7 +111,7 @@ def effect(world: World, seat: int, given: Order) -> None:
 def _press(world: World, seat: int, attack: str) -> None:
     marks = world.block.seat_marks[:, seat]
     slot = world.fighter_of_seat(seat).slot(attack)
-    older = index_of(int(marks[SeatMark.PRESS]))
+    older = index_of_mark(int(marks[SeatMark.PRESS]))
     if older >= 0 and older != slot:
         marks[SeatMark.DROPPED_PRESSES] |= 1 << older
     if slot is not None:

@@ -6,8 +6,8 @@ from typing import TYPE_CHECKING
 
 from emberwound.bout.bodies import ragdoll
 from emberwound.bout.hits import contacts, knockback, shots_met
-from emberwound.bout.phases.judgement import aftermath, close, contact, judgement
-from emberwound.bout.phases.motion import lay
+from emberwound.bout.phases.hits_and_after import aftermath, close, contact, judgement
+from emberwound.bout.phases.movement import lay
 from emberwound.bout.state.layout import Count
 from emberwound.geometry.layout import BodyMark, Posture
 from emberwound.geometry.quiet_ticks import (

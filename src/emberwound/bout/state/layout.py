@@ -178,6 +178,6 @@ def mark_of(index: Number) -> Number:
     return index + 1
 
 
-def index_of(mark: Number) -> Number:
+def index_of_mark(mark: Number) -> Number:
     """The number that a mark of the block stands for; -1 for none."""
     return mark - 1

@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from emberwound.bout.state.layout import Count, Limit, SeatMark, index_of, mark_of
+from emberwound.bout.state.layout import Count, Limit, SeatMark, index_of_mark, mark_of
 from emberwound.geometry.layout import BodyColumn, BodyMark, ModelColumn, Posture, Presence, ShotMark
 from emberwound.geometry.obstacles import FOOTHOLD, has_footing
 from emberwound.geometry.pose import pose_of
@@ -81,7 +81,7 @@ def stands_at(world: World, fighter: FighterPlan, place: Sequence[float]) -> boo
 
 def attack_of(world: WorldState, body: int) -> AttackPlan | None:
     """The attack a body is busy with, or None."""
-    slot = index_of(int(world.block.body_marks[BodyMark.ATTACK, body]))
+    slot = index_of_mark(int(world.block.body_marks[BodyMark.ATTACK, body]))
     return None if slot < 0 else fighter_of(world, body).attacks[slot]
 
 
@@ -92,7 +92,7 @@ def fighter_of(world: WorldState, body: int) -> FighterPlan:
 
 def stage_of(world: WorldState, body: int) -> StagePlan | None:
     """The stage that a body is in, or None."""
-    index = index_of(int(world.block.body_marks[BodyMark.STAGE, body]))
+    index = index_of_mark(int(world.block.body_marks[BodyMark.STAGE, body]))
     return None if index < 0 else fighter_of(world, body).stages[index]
 
 
@@ -135,7 +135,7 @@ def locks_of(world: WorldState, body: int) -> frozenset[str]:
     """What a body cannot do for the reaction it is in, or for being held."""
     if world.has_grabs and world.block.body_marks[BodyMark.HELD_BY, body]:
         return ALL_LOCKS
-    index = index_of(int(world.block.body_marks[BodyMark.REACTION, body]))
+    index = index_of_mark(int(world.block.body_marks[BodyMark.REACTION, body]))
     return fighter_of(world, body).reactions[index].locks if index >= 0 else NO_LOCKS
 
 
@@ -204,7 +204,7 @@ def hidden_in(plan: Plan, marks: NDArray[np.int64]) -> NDArray[np.int64]:
 
 def body_of(world: World, seat: int) -> int | None:
     """The column of a seat's living body, or None."""
-    body = index_of(int(world.block.seat_marks[SeatMark.BODY, seat]))
+    body = index_of_mark(int(world.block.seat_marks[SeatMark.BODY, seat]))
     return None if body < 0 else body
 
 

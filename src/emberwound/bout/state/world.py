@@ -8,7 +8,7 @@ import numpy as np
 from msgspec.structs import force_setattr
 
 from emberwound.bout.state.block import Block
-from emberwound.bout.state.layout import Count, SeatMark, index_of
+from emberwound.bout.state.layout import Count, SeatMark, index_of_mark
 from emberwound.bout.state.snapshot import Packing
 from emberwound.geometry.layout import BodyMark, FoundColumn, FoundMark, TouchColumn, TouchMark
 from emberwound.geometry.quiet_ticks import QuietTables
@@ -145,7 +145,7 @@ class WorldState:
 
     def seat_of(self, body: int) -> int:
         """The number of the seat whose body this is."""
-        return index_of(int(self.block.body_marks[BodyMark.OWNER, body]))
+        return index_of_mark(int(self.block.body_marks[BodyMark.OWNER, body]))
 
     def name_of_body(self, body: int) -> str:
         """The name of the seat, or of the prop, whose body this is."""

@@ -11,7 +11,7 @@ import msgspec
 import numpy as np
 
 from emberwound.bout.bodies.pools import held_by_many
-from emberwound.bout.state.layout import Count, Limit, SeatMark, index_of, mark_of
+from emberwound.bout.state.layout import Count, Limit, SeatMark, index_of_mark, mark_of
 from emberwound.geometry.layout import BodyColumn, BodyMark, Presence
 
 if TYPE_CHECKING:
@@ -202,9 +202,9 @@ def columns(world: WorldState, more: float = 0.0, seat: str | None = None) -> Ba
         shows &= marks[BodyMark.OWNER] == world.names.index_of(seat) + 1 if seat in world.names else False
     bodies = shows.nonzero()[0]
     bodies = bodies[np.argsort(marks[BodyMark.ID, bodies])]
-    names = np.array(world.names, object)
+    owners = index_of_mark(marks[BodyMark.OWNER, bodies])
     return BarColumns(
-        seats=names[index_of(marks[BodyMark.OWNER, bodies])],
+        seats=np.array(world.names, object)[owners],
         ticks=np.full(len(bodies), world.counts[Count.TICK] + more),
         marks=marks[:, bodies],
         places=block.bodies[BodyColumn.START : BodyColumn.START + 3, bodies],
@@ -216,7 +216,7 @@ def columns(world: WorldState, more: float = 0.0, seat: str | None = None) -> Ba
         trail_gaps=block.trail_gaps[:, bodies],
         trail_since=block.trail_since[:, bodies],
         ready=block.ready[:, bodies],
-        lives=block.seat_marks[[SeatMark.LIVES, SeatMark.LIVES_AT_ENTRY]][:, index_of(marks[BodyMark.OWNER, bodies])],
+        lives=block.seat_marks[[SeatMark.LIVES, SeatMark.LIVES_AT_ENTRY]][:, owners],
     )
 
 

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Literal
 from emberwound.bout.bodies import pools, ragdoll
 from emberwound.bout.hits import afflictions, reactions
 from emberwound.bout.state import queries
-from emberwound.bout.state.layout import Count, Timer, index_of
+from emberwound.bout.state.layout import Count, Timer, index_of_mark
 from emberwound.bout.views.parts import ActionView, AfflictionView, RagdollView, ReactionView, SolidView, solid_view
 from emberwound.combat.reaction import blend
 from emberwound.geometry.layout import (
@@ -128,7 +128,7 @@ class BodyView:
     @property
     def held_by(self) -> str | None:
         """The seat whose body holds it, or None."""
-        holder = index_of(self._marks[BodyMark.HELD_BY])
+        holder = index_of_mark(self._marks[BodyMark.HELD_BY])
         return None if holder < 0 else self._world.name_of_body(holder)
 
     @property

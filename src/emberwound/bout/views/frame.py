@@ -1,23 +1,23 @@
-"""The moment between two ticks, for whoever draws, records or asks: bodies, shots, areas, bars and cues.
-
-Arrays lie behind it; objects are made when they are asked for.
-"""
+"""What is seen and heard of a bout at a moment, between ticks too: fighters, shots, bars, and cues as they sound."""
 
 from __future__ import annotations
 
+from bisect import bisect_right
 from functools import cached_property
 from typing import TYPE_CHECKING, NoReturn, Protocol, TypeVar
 
+import msgspec
 import numpy as np
 
 from emberwound.bout.attacks import projectiles
 from emberwound.bout.bodies.pools import held_by_many
-from emberwound.bout.state.layout import Count, index_of
-from emberwound.bout.views import bars, cues
+from emberwound.bout.state.layout import Count, CueColumn, index_of_mark
+from emberwound.bout.views import bars
 from emberwound.bout.views.body import body_view
 from emberwound.bout.views.parts import areas_of, shot_view, solids_of_areas
 from emberwound.geometry.layout import BodyColumn, BodyMark, Presence, ShotMark
 from emberwound.vocabulary.errors import BoutError, unknown_name
+from emberwound.vocabulary.events import Point
 
 if TYPE_CHECKING:
     from numpy.typing import NDArray
@@ -25,11 +25,62 @@ if TYPE_CHECKING:
     from emberwound.bout.state.world import WorldState
     from emberwound.bout.views.bars import BarView
     from emberwound.bout.views.body import BodyView
-    from emberwound.bout.views.cues import CueView
     from emberwound.bout.views.parts import AreaView, ShotView
     from emberwound.plan.solids import Solid
 
     Reals = NDArray[np.float64]
+
+
+class CueView(msgspec.Struct, frozen=True, kw_only=True):
+    """A cue at this moment: `id` is the `seq` of its event, `hears` the only seat it is for, if not for all.
+
+    `seconds` it has lasted, `seconds_left` it will; `position` is where it came about, where that is known.
+    """
+
+    cue: str
+    """Which cue of the book."""
+    id: int
+    """`seq` of its event."""
+    medium: str
+    """"sound", "flash" or "shake"."""
+    hears: str | None
+    """The only seat that it is for; none: all."""
+    seconds: float
+    """Seconds since it began."""
+    seconds_left: float
+    """Seconds until it ends."""
+    pitch: float
+    """Pitch in hertz."""
+    strength: float
+    """How strong it is, from 0 to 1."""
+    position: Point | None
+    """Where it comes from, where that is known."""
+
+
+def sounding(world: WorldState) -> tuple[CueView, ...]:
+    """All cues that have begun and are not over, in the order in which they were given."""
+    now = world.counts[Count.TICK] / world.plan.tick_rate
+    begun, over = world.block.cues[CueColumn.STARTS], world.block.cues[CueColumn.ENDS]
+    places = ((begun <= now) & (now < over)).nonzero()[0].tolist()
+    return tuple(sorted((_view(world, place, now) for place in places), key=lambda view: view.id))
+
+
+def _view(world: WorldState, place: int, now: float) -> CueView:
+    cues = world.plan.cues
+    cue = cues[bisect_right(cues, place, key=lambda each: each.first_place) - 1]
+    starts, ends, pitch, known, *at = world.block.cues[:, place].tolist()
+    seat = (place - cue.first_place) // cue.places
+    return CueView(
+        cue=cue.name,
+        id=int(world.block.cue_numbers[place]) - 1,
+        medium=cue.table.medium,
+        hears=None if cue.table.audience == "everyone" else world.names[seat],
+        seconds=now - starts,
+        seconds_left=ends - now,
+        pitch=pitch,
+        strength=cue.table.strength,
+        position=world.point(at) if known else None,
+    )
 
 
 Values = TypeVar("Values", bound="NDArray[np.generic]")
@@ -96,7 +147,7 @@ class View:
     def seats(self) -> tuple[str, ...]:
         """Whose body each is; of a prop its own name."""
         names = self._world.names
-        owners = index_of(self._world.block.body_marks[BodyMark.OWNER, self._indexes])
+        owners = index_of_mark(self._world.block.body_marks[BodyMark.OWNER, self._indexes])
         return tuple(names[owner] for owner in owners.tolist())
 
     @cached_property
@@ -198,7 +249,7 @@ class View:
     @cached_property
     def cues(self) -> tuple[CueView, ...]:
         """What is to be heard and seen at this moment; each cue's beginning is an event besides."""
-        return cues.sounding(self._world)
+        return sounding(self._world)
 
     @cached_property
     def _flying(self) -> NDArray[np.int64]:

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Literal
 import msgspec
 
 from emberwound.bout.attacks import projectiles
-from emberwound.bout.state.layout import Count, Timer, index_of
+from emberwound.bout.state.layout import Count, Timer, index_of_mark
 from emberwound.geometry.layout import ShapeColumn, ShotColumn, ShotMark
 from emberwound.plan.solids import ShapeName, Solid
 from emberwound.plan.stances import area_solids
@@ -147,7 +147,7 @@ def shot_view(world: WorldState, shot: int, more: float) -> ShotView:
     lifetime = attack.shot.life_ticks if attack.shot else 0
     return ShotView(
         id=int(block.shot_marks[ShotMark.ID, shot]),
-        by=world.names[index_of(int(block.shot_marks[ShotMark.OWNER, shot]))],
+        by=world.names[index_of_mark(int(block.shot_marks[ShotMark.OWNER, shot]))],
         attack=attack.name,
         position=world.point(projectiles.place_of(world, shot, more)),
         velocity=world.point(projectiles.velocity_of(world, shot, more)),

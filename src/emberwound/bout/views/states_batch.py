@@ -10,7 +10,7 @@ import numpy as np
 from emberwound.bout.attacks.projectiles import place_of
 from emberwound.bout.bodies.pools import held_by_many
 from emberwound.bout.lives.counters import counted_after
-from emberwound.bout.state.layout import Count, SeatMark, index_of
+from emberwound.bout.state.layout import Count, SeatMark, index_of_mark
 from emberwound.bout.state.queries import hidden_in, is_guarding
 from emberwound.geometry.layout import BodyColumn, BodyMark, ShotMark
 from emberwound.geometry.pose import poses_of
@@ -72,7 +72,7 @@ class StateCopier:
         if cast != self._cast or len(self._copies) * seats >= BATCH:
             self._work_out()
             self._cast = cast
-        bodies = index_of(marks[SeatMark.BODY])
+        bodies = index_of_mark(marks[SeatMark.BODY])
         guarding = np.zeros(seats, bool)
         for seat in (marks[SeatMark.GUARD] * marks[SeatMark.BODY]).nonzero()[0].tolist():
             guarding[seat] = is_guarding(world, int(bodies[seat]))

@@ -10,7 +10,7 @@ from emberwound.bout.attacks.projectiles import send_back
 from emberwound.bout.hits import contacts, shots_met
 from emberwound.bout.hits.damage import land
 from emberwound.bout.hits.shots_met import MetShot, burst, hurt
-from emberwound.bout.state.layout import Count, SeatMark, index_of, mark_of
+from emberwound.bout.state.layout import Count, SeatMark, index_of_mark, mark_of
 from emberwound.bout.state.pending import Contact, Hit, PendingBlast, QueuedContact
 from emberwound.geometry.layout import ArenaBound, FoundColumn, FoundMark, Met, ShapeMark, ShotColumn, ShotMark
 from emberwound.geometry.shape import skin_normal
@@ -101,7 +101,7 @@ def hit_of(world: World, segment: list[float], mark: list[int], position: Vector
     distance = dist(position, segment[ShotColumn.ORIGIN : ShotColumn.ORIGIN + 3])
     velocity = projectiles.velocity_at(segment, seconds)
     return Hit(
-        index_of(mark[ShotMark.OWNER]),
+        index_of_mark(mark[ShotMark.OWNER]),
         attack.name,
         attack.hit,
         mark[ShotMark.RELEASE_SEQ],
@@ -155,7 +155,7 @@ def _bounce(world: World, shot: int, shape: int | None, position: Vector, second
     world.emit(
         Bounced(
             time=start + seconds,
-            by=world.names[index_of(int(marks[ShotMark.OWNER, shot]))],
+            by=world.names[index_of_mark(int(marks[ShotMark.OWNER, shot]))],
             cause=int(marks[ShotMark.RELEASE_SEQ, shot]),
             attack=attack.name,
             shot=int(marks[ShotMark.ID, shot]),
@@ -203,7 +203,7 @@ def judge_ray(world: World, ray: Ray) -> None:
         )
         if isinstance(met, MetShot):
             cause = hurt(world, hit, met, _along(ray, share), time, ray.released)
-            seat, hurtbox = world.names[index_of(met.mark[ShotMark.OWNER])], SHOT_LAYER
+            seat, hurtbox = world.names[index_of_mark(met.mark[ShotMark.OWNER])], SHOT_LAYER
         else:
             cause, seat, hurtbox = land(world, hit, Contact(met.shape, met.position, time))
     stopped = len(reached) >= most

@@ -9,7 +9,7 @@ from emberwound.bout.attacks import projectiles
 from emberwound.bout.hits import contacts
 from emberwound.bout.hits.damage import land
 from emberwound.bout.state import queries
-from emberwound.bout.state.layout import Count, SeatMark, index_of, mark_of
+from emberwound.bout.state.layout import Count, SeatMark, index_of_mark, mark_of
 from emberwound.bout.state.pairs import TOLD
 from emberwound.bout.state.pending import Contact, Hit, QueuedContact, Reached, Swing
 from emberwound.geometry.layout import BodyColumn, BodyMark, ShapeColumn, ShapeKind, ShapeMark, VolumeMark
@@ -63,13 +63,13 @@ def contacts_of(world: World, touches: list[VolumeContact]) -> list[QueuedContac
     for touch, rank, victim, seat in zip(touches, ranks, ids, seats, strict=True):
         if touch.volume >= block.first_hazard:
             is_hazard = touch.volume < block.first_hazard + len(world.plan.hazards)
-            area = (HazardContact if is_hazard else AreaContact)(touch, index_of(seat))
+            area = (HazardContact if is_hazard else AreaContact)(touch, index_of_mark(seat))
             found.append(QueuedContact((touch.share, AFTER_BODIES, touch.volume, 0, victim), area, touch.shape))
             continue
         swing = swing_of(world, touch.volume // most)
         if swing is not None:
             order = (touch.share, mark_of(swing.by), swing.cause, rank, victim)
-            found.append(QueuedContact(order, StrikeContact(touch, index_of(seat), swing, rank), touch.shape))
+            found.append(QueuedContact(order, StrikeContact(touch, index_of_mark(seat), swing, rank), touch.shape))
     return found
 
 

@@ -15,7 +15,7 @@ from emberwound.bout.orders import input_buffer
 from emberwound.bout.orders.input_buffer import refuse_for_the_dead, take_buffered, take_press
 from emberwound.bout.orders.inputs import take
 from emberwound.bout.state import queries
-from emberwound.bout.state.layout import Asked, Count, HeldBit, Limit, SeatColumn, SeatMark, Timer, index_of
+from emberwound.bout.state.layout import Asked, Count, HeldBit, Limit, SeatColumn, SeatMark, Timer, index_of_mark
 from emberwound.bout.state.pending import PendingBlast
 from emberwound.geometry.layout import BodyColumn, BodyMark, Movement, ShotMark
 from emberwound.geometry.walk import turn_to_foes
@@ -93,7 +93,7 @@ def _grab_is_over(world: World, body: int) -> None:
 
 
 def _shot_expires(world: World, shot: int) -> None:
-    attack, seat = projectiles.attack_of(world, shot), index_of(int(world.block.shot_marks[ShotMark.OWNER, shot]))
+    attack, seat = projectiles.attack_of(world, shot), index_of_mark(int(world.block.shot_marks[ShotMark.OWNER, shot]))
     shot_id, released = world.block.shot_marks[[ShotMark.ID, ShotMark.RELEASE_SEQ], shot].tolist()
     place = projectiles.place_of(world, shot)
     projectiles.end(world, shot, Reason.LIFE_OVER, place)
@@ -199,7 +199,7 @@ def _asking(world: World) -> list[int] | range:
 
 def _take(world: World, seat: int) -> None:
     marks, timers = world.block.seat_marks[:, seat], world.block.timers
-    asked, press = int(marks[SeatMark.ORDERS_PENDING]), index_of(int(marks[SeatMark.PRESS]))
+    asked, press = int(marks[SeatMark.ORDERS_PENDING]), index_of_mark(int(marks[SeatMark.PRESS]))
     if asked:
         _stance(world, seat, asked)
     if press >= 0:
@@ -303,13 +303,13 @@ def _place(world: World, seat: int, body: int, *, teleport: bool) -> None:
     block.bodies[BodyColumn.HEAD_START : BodyColumn.HEAD_START + 4, body] = 0.0
     block.body_marks[BodyMark.MOVEMENT, body] = Movement.PLACED
     marks = block.seat_marks[:, seat]
-    grounded = index_of(int(marks[SeatMark.ASKED_GROUNDED]))
+    grounded = index_of_mark(int(marks[SeatMark.ASKED_GROUNDED]))
     if grounded < 0:
         grounded = queries.stands_at(world, world.fighter_of_seat(seat), place.tolist())
     block.body_marks[BodyMark.GROUNDED, body] = grounded
     block.body_marks[BodyMark.LUNGES, body] = 0
     if marks[SeatMark.ASKED_POSTURE]:
-        marks[SeatMark.POSTURE] = index_of(int(marks[SeatMark.ASKED_POSTURE]))
+        marks[SeatMark.POSTURE] = index_of_mark(int(marks[SeatMark.ASKED_POSTURE]))
         movement.take_posture(world, body, int(marks[SeatMark.POSTURE]))
     marks[[SeatMark.ASKED_GROUNDED, SeatMark.ASKED_POSTURE]] = 0
     world.counts[Count.DIRTY_POSE_TICKS] = 2

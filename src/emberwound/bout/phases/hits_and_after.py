@@ -9,7 +9,7 @@ from emberwound.bout.attacks import projectiles, timeline
 from emberwound.bout.bodies import pools
 from emberwound.bout.hits import contacts, grabs, knockback, reactions, shots_met, victims
 from emberwound.bout.hits.damage import heal_all
-from emberwound.bout.hits.judges import others, shots, touches
+from emberwound.bout.hits.judges import shots, touches, without_contact
 from emberwound.bout.lives import areas, counters, cues, death
 from emberwound.bout.orders.input_buffer import shorten_buffer
 from emberwound.bout.state.layout import Count
@@ -31,7 +31,7 @@ def contact(world: World) -> None:
         found, world.counts[Count.HAZARDS_NEAR] = contacts.of_hazards(world)
         world.touches += found
     if shots_met.may_be(world):
-        world.struck = others.contacts_of(world)
+        world.struck = without_contact.contacts_of(world)
 
 
 def judgement(world: World) -> None:
@@ -41,11 +41,11 @@ def judgement(world: World) -> None:
     one in the same tick, which takes its place in the order.
     """
     if world.inputs:
-        others.judge_hosts(world)
+        without_contact.judge_hosts(world)
     if world.pending_throws:
-        others.judge_throws(world)
+        without_contact.judge_throws(world)
     if world.pending_affliction_ticks:
-        others.judge_afflictions(world)
+        without_contact.judge_afflictions(world)
     if world.rays:
         for ray in world.rays:
             shots.judge_ray(world, ray)

@@ -10,7 +10,7 @@ from emberwound.bout.hits import grabs, shots_met
 from emberwound.bout.hits.damage import apply
 from emberwound.bout.hits.judges import shots, touches
 from emberwound.bout.state import queries
-from emberwound.bout.state.layout import Count, index_of, mark_of
+from emberwound.bout.state.layout import Count, index_of_mark, mark_of
 from emberwound.bout.state.pending import Hit, HitLocation, PendingKnockback, QueuedContact, VolumeContact
 from emberwound.combat.terms import WoundTerms
 from emberwound.geometry.layout import BodyColumn, BodyMark, ShotColumn, ShotMark, VolumeMark
@@ -117,7 +117,7 @@ def _meet(world: World, touch: VolumeContact, one: MetShot, other: MetShot) -> N
     if world.block.shot_marks[ShotMark.PIERCES, one.column]:
         world.block.shot_marks[ShotMark.PIERCES, one.column] -= 1
         return
-    seat = world.names[index_of(other.mark[ShotMark.OWNER])]
+    seat = world.names[index_of_mark(other.mark[ShotMark.OWNER])]
     projectiles.end(world, one.column, Reason.HIT, touch.position, one.mark, time=time, seat=seat, cause=cause,
                     hurtbox=SHOT_LAYER)  # fmt: skip
     shots_met.burst(world, one.mark, "hit", touch.position, time, -1)
@@ -167,7 +167,7 @@ def _hosted(world: World, given: Hurt | Heal, *, heals: bool) -> Hit:
 def judge_throws(world: World) -> None:
     """Judge the throws of this tick, at its start, in their order."""
     for holder, slot, began in world.pending_throws:
-        victim = index_of(int(world.block.body_marks[BodyMark.HOLDS, holder]))
+        victim = index_of_mark(int(world.block.body_marks[BodyMark.HOLDS, holder]))
         if victim >= 0:
             _throw(world, holder, victim, slot, began)
     world.pending_throws.clear()
