@@ -7,22 +7,10 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
+from emberwound.draw.palette import EMBER, INK, PAPER, SOFT_INK, Look, seat_look
 from emberwound.draw.projections import FROM_SIDE, FROM_TOP, PROJECTIONS, area_outline, areas_of, wall_outline
 from emberwound.draw.stage import draw_fighter, draw_prop, draw_stage, heading_arrow, stacked
-from emberwound.draw.style import (
-    EMBER,
-    HEIGHT,
-    INK,
-    PAPER,
-    SOFT_INK,
-    WIDTH,
-    Look,
-    dress,
-    figure,
-    headline,
-    leave_out_of_layout,
-    seat_look,
-)
+from emberwound.draw.style import HEIGHT, WIDTH, dress, figure, headline, leave_out_of_layout
 from emberwound.plan import compile_plan
 from emberwound.plan.stances import area_solids, at_rest, muzzle_place
 from emberwound.rulebook.outline import known_name

@@ -9,9 +9,10 @@ from typing import TYPE_CHECKING, Any, NamedTuple
 import numpy as np
 from matplotlib.collections import PolyCollection
 
+from emberwound.draw.palette import EMBER, INK, PAPER, SOFT_INK, seat_look
 from emberwound.draw.projections import FROM_SIDE, FROM_TOP, outline
 from emberwound.draw.stage import draw_fighter, heading_arrow, lay_strip, strip_height
-from emberwound.draw.style import EMBER, INK, PAPER, SOFT_INK, figure, headline, seat_look
+from emberwound.draw.style import figure, headline
 from emberwound.draw.timeline import bars_against, bars_of, draw_timeline
 from emberwound.plan import compile_plan
 from emberwound.plan.stances import Stance, hidden_standing, hitbox_solid, hitbox_tilt, muzzle_place, to_space

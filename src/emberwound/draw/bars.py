@@ -9,7 +9,8 @@ import numpy as np
 from matplotlib.patches import Polygon
 
 from emberwound.chronicle.bars import bars_of, vital_max
-from emberwound.draw.style import EMBER, INK, PAPER, SOFT_INK, dress, figure, headline, leave_out_of_layout, seat_look
+from emberwound.draw.palette import EMBER, INK, PAPER, SOFT_INK, seat_look
+from emberwound.draw.style import dress, figure, headline, leave_out_of_layout
 from emberwound.draw.windows import Window, states_of, title_of, window_of
 from emberwound.study.lives import cast_of
 from emberwound.vocabulary.errors import OutputError, unknown_name

@@ -9,7 +9,8 @@ import numpy as np
 
 from emberwound.combat.reaction import blend
 from emberwound.draw.answers import COLUMNS, push_rows
-from emberwound.draw.style import EMBER, GROUND, INK, PAPER, SOFT_INK, Look, dress, figure, headline, seat_look
+from emberwound.draw.palette import EMBER, GROUND, INK, PAPER, SOFT_INK, Look, seat_look
+from emberwound.draw.style import dress, figure, headline
 from emberwound.rulebook.terms import reaction_terms
 
 if TYPE_CHECKING:

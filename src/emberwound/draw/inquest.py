@@ -8,9 +8,10 @@ from typing import TYPE_CHECKING
 import numpy as np
 from matplotlib.collections import PolyCollection
 
+from emberwound.draw.palette import EMBER, INK, SOFT_INK, seat_look
 from emberwound.draw.projections import FROM_SIDE, FROM_TOP, outline
 from emberwound.draw.stage import draw_stage
-from emberwound.draw.style import EMBER, INK, SOFT_INK, dress, figure, headline, seat_look
+from emberwound.draw.style import dress, figure, headline
 from emberwound.draw.timeline import draw_lanes
 from emberwound.draw.windows import plan_of
 from emberwound.study.inquest import inquest

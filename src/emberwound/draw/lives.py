@@ -7,20 +7,8 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from emberwound.bout.views.states_batch import GUARDING, PROTECTED, REACTING
-from emberwound.draw.style import (
-    CAIRN,
-    EMBER,
-    GROUND,
-    INK,
-    PAPER,
-    PEARL,
-    SOFT_INK,
-    Look,
-    dress,
-    figure,
-    headline,
-    seat_look,
-)
+from emberwound.draw.palette import CAIRN, EMBER, GROUND, INK, PAPER, PEARL, SOFT_INK, Look, seat_look
+from emberwound.draw.style import dress, figure, headline
 from emberwound.draw.windows import Window, title_of, window_of
 from emberwound.study.lives import cast_of, lives_of
 from emberwound.vocabulary.events import BoutRestarted, CheckpointReached, Died, PickedUp, SeatEntered

@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from emberwound.draw.style import EMBER, INK, MISS
+from emberwound.draw.palette import EMBER, INK, MISS
 from emberwound.vocabulary.events import Bounced, Released, ShotEnded, ShotReflected, Wounded
 from emberwound.vocabulary.reasons import Reason
 

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, NamedTuple
 
 import numpy as np
 
-from emberwound.draw.style import CAIRN, PEARL
+from emberwound.draw.palette import CAIRN, PEARL
 from emberwound.plan.stances import hurtbox_solids, wall_solid
 
 if TYPE_CHECKING:

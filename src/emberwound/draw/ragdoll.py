@@ -9,8 +9,9 @@ import numpy as np
 from matplotlib.collections import PatchCollection
 from matplotlib.patches import Circle
 
+from emberwound.draw.palette import EMBER, GROUND, INK, seat_look
 from emberwound.draw.stage import lay_strip
-from emberwound.draw.style import EMBER, GROUND, INK, figure, headline, seat_look
+from emberwound.draw.style import figure, headline
 from emberwound.rulebook.outline import known_name
 
 if TYPE_CHECKING:

@@ -9,9 +9,9 @@ import msgspec
 import numpy as np
 
 from emberwound.chronicle.narration import Narrator
+from emberwound.draw.palette import seat_look
 from emberwound.draw.projections import FROM_SIDE, PROJECTIONS, area_outline, areas_of, wall_outline
 from emberwound.draw.replay_watcher import Looks, ReplayWatcher, rounded
-from emberwound.draw.style import seat_look
 from emberwound.draw.windows import plan_of, title_of
 from emberwound.plan.stances import area_solids, at_rest
 from emberwound.study.inquest.orders import lines_for_story, whys

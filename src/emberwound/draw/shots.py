@@ -6,11 +6,12 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
+from emberwound.draw.palette import EMBER, INK, SOFT_INK
 from emberwound.draw.paths import Flights
 from emberwound.draw.projections import FROM_SIDE, FROM_TOP, PROJECTIONS
 from emberwound.draw.stage import draw_bodies, draw_flying, draw_stage
 from emberwound.draw.story import draw_paths
-from emberwound.draw.style import EMBER, INK, SOFT_INK, dress, figure, headline
+from emberwound.draw.style import dress, figure, headline
 from emberwound.draw.windows import Window, plan_of, title_of, window_of
 from emberwound.vocabulary.errors import ChronicleError, unknown_name
 from emberwound.vocabulary.events import SeatEntered

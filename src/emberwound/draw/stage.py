@@ -8,8 +8,9 @@ import numpy as np
 from matplotlib.collections import PolyCollection
 from matplotlib.ticker import MaxNLocator
 
+from emberwound.draw.palette import EMBER, GROUND, INK, PAPER, SOFT_INK, Dash, seat_look
 from emberwound.draw.projections import FROM_SIDE, area_outline, areas_of, hurtbox_outlines, wall_outline
-from emberwound.draw.style import EMBER, GROUND, INK, PAPER, SOFT_INK, WIDTH, Dash, dress, seat_look
+from emberwound.draw.style import WIDTH, dress
 from emberwound.plan.stances import Stance, area_solids, at_rest
 from emberwound.study.lives import fighter_at
 from emberwound.vocabulary.events import Released

@@ -8,10 +8,11 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from emberwound.draw.bars import draw_health
+from emberwound.draw.palette import INK, PAPER, seat_look
 from emberwound.draw.paths import Flights, draw_flights
 from emberwound.draw.projections import FROM_SIDE, FROM_TOP, PROJECTIONS
 from emberwound.draw.stage import draw_bodies, draw_fighter, draw_flying, draw_prop, draw_stage
-from emberwound.draw.style import INK, PAPER, dress, figure, headline, leave_out_of_layout, seat_look
+from emberwound.draw.style import dress, figure, headline, leave_out_of_layout
 from emberwound.draw.windows import Window, plan_of, states_of, title_of, window_of
 from emberwound.plan.stances import at_rest
 from emberwound.study.lives import cast_of

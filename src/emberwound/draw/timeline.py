@@ -7,7 +7,8 @@ from typing import TYPE_CHECKING, NamedTuple
 
 import numpy as np
 
-from emberwound.draw.style import EMBER, GROUND, INK, PAPER, SOFT_INK, Look, dress
+from emberwound.draw.palette import EMBER, GROUND, INK, PAPER, SOFT_INK, Look
+from emberwound.draw.style import dress
 from emberwound.rulebook.attack_timeline import AttackTimeline
 from emberwound.vocabulary.events import (
     AttackBegan,
