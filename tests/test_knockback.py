@@ -202,6 +202,7 @@ def test_a_push_mirrored_is_the_mirrored_push(push: str, space: str) -> None:
         ('speed = 5, heading = "facing"', 30, (5, 0)),
         ('speed = 5, heading = "radial", lift_deg = 80', 30, (0, 5)),
         ('speed = 5, heading = "radial"', 30, (5 * cos(radians(30)), 5 * sin(radians(30)))),
+        ('speed = 5, heading = "fixed", direction = [-3, 0]', 30, (-5, 0)),
     ],
 )
 def test_headings_of_what_flies(push: str, lift: float, expected: tuple[float, float]) -> None:
@@ -209,6 +210,14 @@ def test_headings_of_what_flies(push: str, lift: float, expected: tuple[float, f
     hit(bout, "shoot", at=(1.0, 0.3))
     (pushed,) = only(events.KnockedBack, run(bout, 0.2))
     assert pushed.velocity == pytest.approx(expected, abs=0 if 0 in expected[:1] else None)
+
+
+@pytest.mark.parametrize(("dive", "side"), [(59.5, "front"), (60.5, "above")])
+def test_what_falls_more_steeply_than_60_degrees_comes_from_above(dive: float, side: str) -> None:
+    bout = yard("speed = 1", shot_lift=-dive, mark='reactions = [{ name = "reel", seconds = 0.1 }]')
+    hit(bout, "shoot", at=(0.9,))
+    (reacted,) = only(events.ReactionBegan, run(bout, 0.2))
+    assert reacted.side == side
 
 
 def test_a_radial_push_of_a_strike_goes_from_its_owner_to_where_it_hit_in_every_direction() -> None:

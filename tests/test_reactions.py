@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from math import cos, radians
 from typing import Any
 
 import pytest
@@ -134,6 +135,16 @@ def test_sides_are_quadrants_with_ties_to_the_front(facing: float, side: str) ->
     amber.order(press="hew")
     (reacted,) = only(events.ReactionBegan, bout.step())
     assert reacted.side == ("left" if facing == 46 else side)
+
+
+@pytest.mark.parametrize(("way", "facing"), [(84.3, 197.5), (5.7, 72.5)])
+def test_a_hit_comes_from_the_left_whatever_way_the_attacker_looks(way: float, facing: float) -> None:
+    bout = yard(arena=TOP)
+    amber = bout.enter("hewer", seat="amber", at=(0, 0), facing=way)
+    bout.enter("hewer", seat="reed", at=(cos(radians(way)), sin(radians(way))), facing=facing)
+    amber.order(press="hew")
+    (reacted,) = only(events.ReactionBegan, bout.step())
+    assert reacted.side == "left"
 
 
 @pytest.mark.parametrize("tick_rate", RATES)

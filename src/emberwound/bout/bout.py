@@ -287,7 +287,7 @@ class Bout:
                 raise BoutError(f"life: {life} of seat {seat!r} is over; its life is now number {known.life}")
 
     def _life_of(self, event: Event) -> int:
-        """The number of the life of its seat that an event happened to."""
+        """Which life of its seat an event happened to."""
         told = getattr(event, "life", None)
         if isinstance(told, int):
             return told

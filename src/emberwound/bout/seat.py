@@ -163,7 +163,7 @@ class Seat:
 
     @property
     def life(self) -> int:
-        """The number of its life, from 1."""
+        """Which of its lives this is, from 1."""
         return int(self._world.block.seat_marks[SeatMark.LIFE, self._index])
 
     @property

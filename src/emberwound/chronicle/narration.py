@@ -282,7 +282,7 @@ class Narrator:
         return f"{what}{_reckoning(event)}: {lost} lost{over}"
 
     def _hit(self, event: Wounded | Guarded | Healed | PropStruck | ShotStruck) -> str:
-        """What hit: somebody's shot by its number, somebody's strike by its hitbox, or a hazard."""
+        """What hit: somebody's shot by its id, somebody's strike by its hitbox, or a hazard."""
         which = f" {event.shot}" if event.shot else f" ({event.hitbox})" if event.hitbox else ""
         return f"{event.by}'s {event.attack}{which}" if event.by else self._nobodys(event.attack)
 

@@ -29,7 +29,7 @@ class Tracks:
     `status_bits` (n, s) has a bit each for PROTECTED, REACTING and GUARDING; `scores` (n, s, counters) are NaN where
     there is no such seat.
     `live_shots` (n,) counts shots in flight; `shot_states`, `shot_ids` (m,) and `shot_positions` (m, axes) list them:
-    the index of the state, the shot's number, and where it was.
+    the index of the state, the shot's id, and where it was.
     """
 
     seats: tuple[str, ...]
@@ -65,7 +65,7 @@ class Tracks:
     shot_states: NDArray[np.int64]
     """(m,) index of the state."""
     shot_ids: NDArray[np.int64]
-    """(m,) number of the shot."""
+    """(m,) id of the shot."""
     shot_positions: NDArray[np.float64]
     """(m, axes) place of the shot."""
 
@@ -235,7 +235,7 @@ class TrackRecorder:
         )
 
     def _casts(self, runs: list[StateRun]) -> list[tuple[str, int]]:
-        """Every seat with every fighter that it was, by its number, in the order in which they came."""
+        """Every seat with every fighter that it was, by its index in the plan, in the order in which they came."""
         casts = dict.fromkeys((*(run.cast for run in runs), self._copier.cast()))
         return [pair for names, fighters in casts for pair in zip(names, fighters, strict=True) if pair[0]]
 

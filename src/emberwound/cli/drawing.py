@@ -77,7 +77,7 @@ def shots(
     source: Source,
     bout: OfSource = None,
     strip: Annotated[Moment | None, typer.Option(help="A film strip round this moment of one shot.")] = None,
-    shot: Annotated[int, typer.Option(help="The number of the strip's shot.", min=1)] = 1,
+    shot: Annotated[int, typer.Option(help="Id of the shot of the strip.", min=1)] = 1,
     step: Annotated[int, typer.Option(help="Ticks from one picture of the strip to the next.", min=1, max=1000)] = 2,
     between: Between = None,
     change: Changes = None,

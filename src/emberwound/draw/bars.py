@@ -32,7 +32,7 @@ CROWDED = 0.011
 
 
 def draw_health(chronicle: Chronicle, axes: Axes, window: Window) -> Axes:
-    """Each seat's vital pool over time, wounds marked with the shot's number or by what, deaths and respawns too."""
+    """Each seat's vital pool over time, wounds marked with the shot's id or by what, deaths and respawns too."""
     seats = cast_of(chronicle.events)
     fighters = chronicle.rules.book.fighters
     most = max((vital_max(chronicle, seat, fighter) for seat, fighter in _bodies_of(chronicle)), default=1.0)
@@ -58,7 +58,7 @@ def draw_health(chronicle: Chronicle, axes: Axes, window: Window) -> Axes:
         "Health over time",
         "time (s)",
         unit,
-        "● wound, with the number of its shot or by what   ✝ death   ▲ respawn"
+        "● wound, with the id of its shot or by what   ✝ death   ▲ respawn"
         + ("   ◆ stage" if any(isinstance(event, StageBegan) for event in chronicle.events) else ""),
     )
     axes.set_xlim(*window)

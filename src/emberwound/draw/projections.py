@@ -57,7 +57,7 @@ def outline(solid: Solid, projection: Projection) -> NDArray[np.float64]:
 def hurtbox_outlines(
     plan: Plan, fighter: int, stance: Stance, projection: Projection
 ) -> dict[int, NDArray[np.float64]]:
-    """The outline (k, 2) of each hurtbox of a fighter that is on, by its number."""
+    """The outline (k, 2) of each hurtbox of a fighter that is on, by its index."""
     return {part: outline(solid, projection) for part, solid in hurtbox_solids(plan, fighter, stance).items()}
 
 

@@ -62,7 +62,7 @@ def draw_ragdoll(
 
 
 def _moments(told: RagdollPreview) -> list[int]:
-    """The numbers of the moments shown: at the set times while it moves, spread over its moves if these are few."""
+    """The indexes of the moments shown: at the set times while it moves, spread over its moves if these are few."""
     rest = _rest(told)
     wanted = [round(seconds * told.tick_rate) for seconds in MOMENTS]
     if wanted[-1] >= rest:
@@ -71,7 +71,7 @@ def _moments(told: RagdollPreview) -> list[int]:
 
 
 def _rest(told: RagdollPreview) -> int:
-    """The number of the moment from which it lies still, or of its last."""
+    """The index of the moment from which it lies still, or of its last."""
     return next((index for index, each in enumerate(told.moments) if each.still), len(told.moments) - 1)
 
 

@@ -46,7 +46,7 @@ class Looks:
         self._known: dict[tuple[int, float, int, bool], int] = {}
 
     def of(self, fighter: int, pose: float, hidden: int, *, left: bool) -> int:
-        """The number of the look of a fighter in a pose, with some hurtboxes off, looking left or not."""
+        """The index of the look of a fighter in a pose, with some hurtboxes off, looking left or not."""
         key = (fighter, pose, hidden, left)
         if key not in self._known:
             self._known[key] = len(self.shapes)

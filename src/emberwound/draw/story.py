@@ -75,7 +75,7 @@ def draw_paths(
     states: Sequence[int] = (),
     named: str = "",
 ) -> Axes:
-    """The arena: fighters where they stood, where they walked, and each shot's path with its number and its end.
+    """The arena: fighters where they stood, where they walked, and each shot's path with its id and its end.
 
     The title begins with what it is `named`. Without `states` they are drawn where they entered, else as they were in
     each of these.
@@ -94,11 +94,11 @@ def draw_paths(
         _prop(chronicle, plan, axes, projection, prop)
     draw_flights(flights, axes, projection, numbers=numbers)
     shots = len(flights.released)
-    by_number = ": paths by number" if numbers and shots else ""
+    by_id = ": paths by id" if numbers and shots else ""
     said = [_shots_told(shots, flights.hits())] if shots or not flights.others() else []
     wounds = "wound" if flights.others() == 1 else "wounds"
     said += [f"{flights.others()} {wounds} by strikes, hazards and afflictions"] if flights.others() else []
-    title = fill(f"{named}{', '.join(said)}, seen {projection.name}{by_number}", letters)
+    title = fill(f"{named}{', '.join(said)}, seen {projection.name}{by_id}", letters)
     dress(
         axes, title, projection.label(projection.across, units), projection.label(projection.up, units), flights.key()
     )

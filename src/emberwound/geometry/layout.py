@@ -1,8 +1,8 @@
 """What each column of the arrays of a bout is called, and the codes that columns hold.
 
-Arrays are (columns, capacity): the first place is one of the names below, the second is the number of a body, a shot, a
+Arrays are (columns, capacity): the first place is one of the names below, the second is the index of a body, a shot, a
 shape or a volume. Kernels and the bout share these names, so a column is named once. Lengths are the arena's, angles
-radians, times ticks unless a line says seconds. Where a column holds "a number + 1", 0 means none.
+radians, times ticks unless a line says seconds. Where a column holds "an index + 1", 0 means none.
 """
 
 from __future__ import annotations
@@ -63,21 +63,21 @@ class BodyMark(Constants):
     """Columns of `body_marks`, whole numbers. A free body has 0 in all of them."""
 
     ID: Final = 0  # counts all bodies that ever were, from 1; 0 is a free body
-    OWNER: Final = 1  # its seat's number + 1
-    MODEL: Final = 2  # the number of its fighter or prop in the plan
+    OWNER: Final = 1  # its seat's index + 1
+    MODEL: Final = 2  # the index of its fighter or prop in the plan
     PRESENCE: Final = 3  # a Presence
-    TEAM: Final = 4  # the number of its team
+    TEAM: Final = 4  # the index of its team
     POSE: Final = 5  # the row of the joint tracks that it had on POSE_TICK
     POSE_LAST: Final = 6  # how many rows of the tracks follow that one
     POSE_TICK: Final = 7
     GROUNDED: Final = 8  # 1 on the ground
     MOVEMENT: Final = 9  # a Movement
     LUNGES: Final = 10  # 1 while a lunge moves it
-    PATH: Final = 11  # the number of its path + 1
+    PATH: Final = 11  # the index of its path + 1
     PATH_NEXT: Final = 12  # the point of the path that it walks to
     PATH_STEP: Final = 13  # 1 or -1: which way it walks along the path; 0 has not begun
     TURNS_TO_FOES: Final = 14  # 1 when it turns to its nearest foe
-    POSTURE: Final = 15  # a Posture, or the number of one of its fighter's
+    POSTURE: Final = 15  # a Posture, or the index of one of its fighter's
     HIDDEN: Final = 16  # a bit for each hurtbox that its attack turned off
     PROTECTED: Final = 17  # bits of ProtectedBy
     KNOCKBACK: Final = 18  # a Knockback
@@ -89,7 +89,7 @@ class BodyMark(Constants):
     FRAME_COLUMNS: Final = 24  # the columns up to here are all that kernels read
     ATTACK: Final = 24  # the slot of its attack + 1
     ATTACK_SEQ: Final = 25  # the `seq` of the event that began its attack
-    LIFE: Final = 26  # the number of its seat's life
+    LIFE: Final = 26  # which of its seat's lives, from 1
     DEATH_SEQ: Final = 27  # the `seq` of its death
     ATTACK_TICK: Final = 28  # the tick on which its attack, or the first of its held repeats, began
     REPEAT: Final = 29  # which of the held repeats its attack is, from 0
@@ -105,12 +105,12 @@ class BodyMark(Constants):
     PUSH_WAITING: Final = 39  # a PushWaiting
     KNOCKBACK_SEQ: Final = 40  # the `seq` of its last knockback
     ACTION: Final = 41  # a vocabulary.action_state.ActionState
-    REACTION: Final = 42  # the number of its reaction + 1
-    VARIANT: Final = 43  # the number of the reaction's variant
+    REACTION: Final = 42  # the index of its reaction + 1
+    VARIANT: Final = 43  # the index of the reaction's variant
     REACTION_SINCE: Final = 44  # the tick on which its reaction began
     STAGGER_SINCE: Final = 45  # the tick on which its stagger resistance was last drained
     RAGDOLL: Final = 46  # a RagdollState, or more the longer it is slow
-    STAGE: Final = 47  # the number of its stage + 1
+    STAGE: Final = 47  # the index of its stage + 1
     GRAB: Final = 48  # the slot of the attack that it holds another by + 1
     COLUMNS: Final = 49
 
@@ -272,7 +272,7 @@ class ShapeColumn(Constants):
 class ShapeMark(Constants):
     """Columns of `shape_marks`, whole numbers."""
 
-    OWNER: Final = 0  # its seat's number + 1; 0 is a wall
+    OWNER: Final = 0  # its seat's index + 1; 0 is a wall
     RANK: Final = 1  # decides between shapes touched at one instant, the least first
     TEAM: Final = 2
     LAYER: Final = 3  # bits, with those of Layer; 0 is a free shape
@@ -331,7 +331,7 @@ class VolumeMark(Constants):
     """Columns of `volume_marks`, whole numbers. A free volume has the KIND 0."""
 
     GROUP: Final = 0  # volumes of one group share whom they have touched
-    OWNER: Final = 1  # its seat's number + 1; 0 is the arena's
+    OWNER: Final = 1  # its seat's index + 1; 0 is the arena's
     TEAM: Final = 2
     LAYERS: Final = 3  # bits of the layers it touches
     OPTIONS: Final = 4  # bits of MayTouch
@@ -351,7 +351,7 @@ class HazardMark(Constants):
     """Columns of that table, whole numbers. It is on for ON out of each EVERY parts of a tick, first after FIRST."""
 
     LAYERS: Final = 0
-    PATH: Final = 1  # the number of its path + 1
+    PATH: Final = 1  # the index of its path + 1
     FIRST: Final = 2
     ON: Final = 3
     EVERY: Final = 4  # 0 is always on
@@ -385,13 +385,13 @@ class ShotMark(Constants):
     """Columns of `shot_marks`, whole numbers."""
 
     ID: Final = 0  # counts all shots that ever were, from 1; 0 is a free shot
-    OWNER: Final = 1  # its seat's number + 1
+    OWNER: Final = 1  # its seat's index + 1
     TEAM: Final = 2
     LAYERS: Final = 3  # bits of the layers it touches
     OPTIONS: Final = 4  # bits of MayTouch
     PASSED: Final = 5  # how many bodies it has passed through
     SEGMENT_COLUMNS: Final = 6  # the columns up to here are all that kernels read
-    FIGHTER: Final = 6  # the number of its owner's fighter in the plan
+    FIGHTER: Final = 6  # the index of its owner's fighter in the plan
     SLOT: Final = 7  # the slot of its attack
     RELEASE_SEQ: Final = 8  # the `seq` of its release
     BOUNCES: Final = 9  # bounces left

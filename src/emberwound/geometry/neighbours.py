@@ -76,7 +76,7 @@ def nearest_foe(
 ) -> tuple[int, float]:
     """The nearest of another team to the body at a place of the order, and how far in squares; -1 where there is none.
 
-    `places` is (2, bodies), `order` sorts its first row. Of those that are as near the lowest number; who stands on the
+    `places` is (2, bodies), `order` sorts its first row. Of those that are as near the lowest index; who stands on the
     same spot is not looked at.
     """
     body = order[rank]
@@ -107,7 +107,7 @@ def nearest_foe(
 def refusal(layers: int, options: int, owner: int, team: int, shape_marks: NDArray[np.int64], shape: int) -> int:
     """Why a shape is left alone, a Refusal, 0 for one that may be touched.
 
-    In this order: its layer, its owner's own body, its owner's team. `owner` is a number + 1; what nobody owns, and
+    In this order: its layer, its owner's own body, its owner's team. `owner` is an index + 1; what nobody owns, and
     walls, know no owner and no team. An owner is judged as such, and not as one of its team.
     """
     layer = shape_marks[ShapeMark.LAYER, shape]

@@ -249,7 +249,7 @@ def _bodies_beside(
     wide: float,
     beside: NDArray[np.int64],
 ) -> int:
-    """How many bodies have bounds that meet those of a group of volumes along x; their numbers, ascending, in `beside`.
+    """How many bodies have bounds that meet those of a group of volumes along x; their indexes, ascending, in `beside`.
 
     `order` sorts them by their lower bounds, and `wide` is the widest of them.
     """

@@ -140,7 +140,7 @@ NEVER = 2**62
 
 @kernel
 def along_path(points: NDArray[np.float64], first: int, count: int, closed: int, length: float) -> tuple[int, float]:
-    """Where `length` along a path is: the number of a point and the share of the way from it to the next.
+    """Where `length` along a path is: the index of a point and the share of the way from it to the next.
 
     A closed path goes on from its last point to its first; any other is followed back and forth.
     """

@@ -118,9 +118,9 @@ class HitboxPlan:
 
 @dataclass(frozen=True, slots=True)
 class WindowPlan:
-    """That a hitbox, by its number, is on from one exact time to another, in parts of a tick.
+    """That a hitbox, by its index, is on from one exact time to another, in parts of a tick.
 
-    `entry` is its number in the table of hitboxes. Windows that one tick may see have different `column`s.
+    `entry` is its index in the table of hitboxes. Windows that one tick may see have different `column`s.
     """
 
     hitbox: int

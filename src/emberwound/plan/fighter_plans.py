@@ -82,7 +82,7 @@ class StagePlan:
 
 @dataclass(frozen=True, slots=True)
 class FighterPlan:
-    """A fighter or a prop: its id, stats, hurtboxes, attacks by slot, joints and postures by number, times in ticks.
+    """A fighter or a prop: its id, stats, hurtboxes, attacks by slot, joints and postures by index, times in ticks.
 
     `reach` is how far from the upright through its feet any hurtbox comes while it just stands, `lowest` and `highest`
     from and to which height. `whole_body` stands for

@@ -177,7 +177,7 @@ class Plan:
         return len(self.hazards) + len(self.checkpoints) + len(self.pickups)
 
     def path_points(self, path: int) -> list[Vector]:
-        """The points of a path, by its number."""
+        """The points of a path, by its index."""
         first, count = self.tables.paths[[PathMark.FIRST, PathMark.COUNT], path].tolist()
         return [(x, y, z) for x, y, z in self.tables.points[first : first + count].tolist()]
 

@@ -184,7 +184,7 @@ def lies_within(inner: Solid, outer: Solid) -> bool:
 
 
 def joint_and_offset(fighter: Fighter, place: str | Sequence[float], space: Space) -> tuple[int, Vector]:
-    """A place on a fighter as a joint's number and an offset from it; -1 for an offset from the feet."""
+    """A place on a fighter as a joint's index and an offset from it; -1 for an offset from the feet."""
     if isinstance(place, str):
         return list(fighter.joints).index(place), (0.0, 0.0, 0.0)
     return -1, space.offset(place)

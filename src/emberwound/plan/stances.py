@@ -76,7 +76,7 @@ def muzzle_place(plan: Plan, launch: LaunchPlan, stance: Stance) -> Array:
 
 
 def hurtbox_solids(plan: Plan, fighter: int, stance: Stance) -> dict[int, Solid]:
-    """The hurtboxes of a fighter that are on, by their number."""
+    """The hurtboxes of a fighter that are on, by their index."""
     tables = plan.tables
     parts = [part for part in range(len(plan.fighters[fighter].hurtboxes)) if not stance.hidden >> part & 1]
     return {
@@ -86,7 +86,7 @@ def hurtbox_solids(plan: Plan, fighter: int, stance: Stance) -> dict[int, Solid]
 
 
 def hitbox_solid(plan: Plan, entry: int, stance: Stance, share: float) -> Solid:
-    """A hitbox by its number in the plan, when a share of the time that it is on has passed."""
+    """A hitbox by its index in the plan, when a share of the time that it is on has passed."""
     columns, marks = plan.tables.hitboxes[:, entry, 0].copy(), plan.tables.hitbox_marks[:, entry, 0]
     columns[PartColumn.A : PartColumn.A + 3] += share * columns[HitboxColumn.A_WAY : HitboxColumn.A_WAY + 3]
     columns[PartColumn.B : PartColumn.B + 3] += share * columns[HitboxColumn.B_WAY : HitboxColumn.B_WAY + 3]
@@ -107,7 +107,7 @@ def hitbox_tilt(plan: Plan, entry: int) -> float:
 
 
 def wall_solid(plan: Plan, wall: int) -> Solid:
-    """One of the arena's walls, by its number."""
+    """One of the arena's walls, by its index."""
     return Solid(plan.tables.wall_shapes[:, wall])
 
 
@@ -129,7 +129,7 @@ def area_solids(plan: Plan, tick: int | None = None) -> list[tuple[Solid, bool]]
 
 
 def moving_hazards(plan: Plan) -> list[int]:
-    """The numbers of the hazards that follow a path."""
+    """The indexes of the hazards that follow a path."""
     found: list[int] = plan.tables.hazard_marks[HazardMark.PATH, : len(plan.hazards)].nonzero()[0].tolist()
     return found
 

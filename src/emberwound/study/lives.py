@@ -25,7 +25,7 @@ class Life(msgspec.Struct, kw_only=True):
     fighter: str
     """As which fighter."""
     number: int
-    """Its number, from 1."""
+    """Which of the seat's lives it is, from 1."""
     began: float
     """When it began."""
     checkpoint: str | None = None

@@ -158,7 +158,7 @@ class EndShot(Input, frozen=True, kw_only=True, tag="end_shot"):
     in_tick = True
 
     shot: int
-    """Its number."""
+    """Its id."""
 
 
 class Leave(Input, frozen=True, kw_only=True, tag="leave"):

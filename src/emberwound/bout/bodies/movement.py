@@ -145,7 +145,7 @@ def set_pace(world: World, body: int) -> None:
 
 
 def take_posture(world: World, body: int, posture: int) -> None:
-    """Let a body hold itself in a posture, by its number, from this tick on."""
+    """Let a body hold itself in a posture, by its index, from this tick on."""
     if world.block.body_marks[BodyMark.POSTURE, body] == posture:
         return
     world.block.body_marks[BodyMark.POSTURE, body] = posture

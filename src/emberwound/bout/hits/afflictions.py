@@ -37,11 +37,11 @@ def _begin(world: World, body: int, index: int, hit: Hit, time: float, cause: in
             strength if plan.table.stacking == "strongest" else max(strength, float(strengths[0, column]))
         )
     else:
-        free = [each for each in _room(body) if not marks[AfflictionMark.NUMBER, each]]
+        free = [each for each in _room(body) if not marks[AfflictionMark.INDEX, each]]
         if not free:
             return
         column = free[0]
-        marks[AfflictionMark.NUMBER, column] = mark_of(index)
+        marks[AfflictionMark.INDEX, column] = mark_of(index)
         marks[AfflictionMark.SINCE, column] = world.counts[Count.TICK] + 1
         strengths[0, column] = strength
     marks[AfflictionMark.BY, column] = mark_of(hit.by)
@@ -80,12 +80,12 @@ def _columns(world: WorldState, body: int) -> list[int]:
     if not world.plan.afflictions:
         return []
     first = body * Limit.AFFLICTIONS
-    marks = world.block.afflicted_marks[AfflictionMark.NUMBER, first : first + Limit.AFFLICTIONS].tolist()
+    marks = world.block.afflicted_marks[AfflictionMark.INDEX, first : first + Limit.AFFLICTIONS].tolist()
     return [first + index for index, mark in enumerate(marks) if mark]
 
 
 def _index(world: WorldState, column: int) -> int:
-    return index_of_mark(int(world.block.afflicted_marks[AfflictionMark.NUMBER, column]))
+    return index_of_mark(int(world.block.afflicted_marks[AfflictionMark.INDEX, column]))
 
 
 def _seat(world: World, body: int) -> str:

@@ -81,7 +81,7 @@ class PassedOver(msgspec.Struct, frozen=True, kw_only=True):
     attack: str
     """Attack, blast or hazard."""
     shot: int
-    """Number of the shot or ray; else 0."""
+    """Id of the shot or ray; else 0."""
     seat: str
     """Whom it touched."""
     hurtbox: str

@@ -195,7 +195,7 @@ def note_holder(world: World, body: int, time: float) -> None:
 
 
 def hit_lately(world: World, body: int, time: float) -> list[str]:
-    """The seats whose hits met a body within `credit_seconds` before a time, the last first, ties by number."""
+    """The seats whose hits met a body within `credit_seconds` before a time, the last first, ties by index."""
     block, window = world.block, world.plan.credit_seconds
     seats, times = block.hurt_by[:, body].tolist(), block.hurt_at[:, body].tolist()
     found = [(-at, seat) for seat, at in zip(seats, times, strict=True) if seat and time - at <= window + CLOSE]

@@ -126,7 +126,7 @@ class Block:
         return self.counts[Count.BODIES_END]
 
     def area_of(self, volume: int) -> int:
-        """The number of the area whose volume this is, among hazards, checkpoints and pickups."""
+        """The index of the area whose volume this is, among hazards, checkpoints and pickups."""
         return volume - self.first_hazard
 
     def still(self) -> StillBlock:

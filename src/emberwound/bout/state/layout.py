@@ -21,7 +21,7 @@ class Count(Constants):
 
     TICK: Final = 0  # the coming tick, or the one that runs
     NEXT_DUE: Final = 1  # the earliest tick on which a timer or the script is due
-    SEQ: Final = 2  # the number of the next event
+    SEQ: Final = 2  # the seq of the next event
     BODIES_MADE: Final = 3
     SHOTS_MADE: Final = 4
     SEATS: Final = 5  # seats ever used; those free again count
@@ -89,9 +89,9 @@ class SeatColumn(Constants):
 class SeatMark(Constants):
     """Columns of `seat_marks`, whole numbers. A free seat has 0 in all of them."""
 
-    FIGHTER: Final = 0  # the number of its fighter in the plan
-    BODY: Final = 1  # the number of its living body + 1
-    LIFE: Final = 2  # the number of its life, from 1
+    FIGHTER: Final = 0  # the index of its fighter in the plan
+    BODY: Final = 1  # the index of its living body + 1
+    LIFE: Final = 2  # which of its lives, from 1
     LIVES: Final = 3  # lives left, the one in play included; Limit.ENDLESS_LIVES is without end
     ORDERS_PENDING: Final = 4  # bits of Asked
     PRESS: Final = 5  # the slot just pressed + 1
@@ -99,24 +99,24 @@ class SeatMark(Constants):
     BUFFERED_PRESS: Final = 7  # the slot of the press that waits + 1
     BUFFERED_UNTIL: Final = 8  # the tick on which that press is given up
     DEATH_SEQ: Final = 9  # the `seq` of its last death
-    TEAM: Final = 10  # the number of its team
+    TEAM: Final = 10  # the index of its team
     ASKED_HOLD: Final = 11  # bits as in HELD, with those of HeldBit
-    ASKED_PATH: Final = 12  # the number of a path + 1
+    ASKED_PATH: Final = 12  # the index of a path + 1
     HELD: Final = 13  # a bit for each slot that it holds
     GUARD: Final = 14  # 1 while it holds its guard
     REPEATS: Final = 15  # the slot that is repeated while held + 1
-    TOLD_REASON: Final = 16  # the number of the reason last given for a hold that cannot begin + 1
-    PATH: Final = 17  # the number of the path that it walks + 1
+    TOLD_REASON: Final = 16  # the index of the reason last given for a hold that cannot begin + 1
+    PATH: Final = 17  # the index of the path that it walks + 1
     TURNS_TO_FOES: Final = 18
-    POSTURE: Final = 19  # the number of the posture that it holds
+    POSTURE: Final = 19  # the index of the posture that it holds
     ELIMINATED: Final = 20  # 1 when its last life is over
     LIVES_AT_ENTRY: Final = 21
-    CHECKPOINT: Final = 22  # the number of its checkpoint + 1
+    CHECKPOINT: Final = 22  # the index of its checkpoint + 1
     BODY_SINCE: Final = 23  # the tick since which its body stands
     LEAVING: Final = 24  # 1 when it leaves with the coming tick
-    BECOMES: Final = 25  # the number of its next body's fighter + 1
+    BECOMES: Final = 25  # the index of its next body's fighter + 1
     ID: Final = 26  # counts all seats that ever entered, from 1; handles know a seat by it
-    REVIVED_BY: Final = 27  # the number of the seat whose healing revives it with the coming tick + 1
+    REVIVED_BY: Final = 27  # the index of the seat whose healing revives it with the coming tick + 1
     REVIVED_SEQ: Final = 28  # the `seq` of that healing
     ASKED_GROUNDED: Final = 29  # what its host says of its footing when it places it, 0 or 1, + 1
     ASKED_POSTURE: Final = 30  # the posture that its host places it in + 1
@@ -137,7 +137,7 @@ class Asked(Constants):
 
 
 class HeldBit(Constants):
-    """What is held besides attacks: the bit of the guard, and the place of the first bit of postures, by number."""
+    """What is held besides attacks: the bit of the guard, and the place of the first bit of postures, by index."""
 
     GUARD: Final = 1 << 40
     POSTURE: Final = 40
@@ -146,8 +146,8 @@ class HeldBit(Constants):
 class AfflictionMark(Constants):
     """Columns of `afflicted_marks`; `afflicted` holds how strong each affliction is."""
 
-    NUMBER: Final = 0  # its number in the plan + 1
-    BY: Final = 1  # the number of the seat that inflicted it + 1
+    INDEX: Final = 0  # its index in the plan + 1
+    BY: Final = 1  # the index of the seat that inflicted it + 1
     SINCE: Final = 2  # the tick on which it began
     RENEWED: Final = 3  # the tick on which it was last renewed
     BEAT: Final = 4  # how many wounds it has dealt
@@ -174,10 +174,10 @@ class Limit(Constants):
 
 
 def mark_of(index: Number) -> Number:
-    """A number as the block holds it, where 0 means none."""
+    """An index as the block holds it: a mark, where 0 means none."""
     return index + 1
 
 
 def index_of_mark(mark: Number) -> Number:
-    """The number that a mark of the block stands for; -1 for none."""
+    """The index that a mark of the block stands for; -1 for none."""
     return mark - 1

@@ -18,7 +18,7 @@ What lies below is of touches that count once until they were left; kernels go o
 
 
 class Pairs:
-    """Some figures of each pair of numbers (one, other), all 0 for a pair that is not kept.
+    """Some figures of each pair of indexes (one, other), all 0 for a pair that is not kept.
 
     `keys` (n,) are one x `others` + other, ascending, and `figures` (k, n) what is kept of them, for kernels that look
     pairs up by halving. Both are whole after `settle`: what was put since is held apart, since one by one it would cost

@@ -108,7 +108,7 @@ class Judged(Protocol):
 class QueuedContact(NamedTuple):
     """An entry of the queue of a tick, and what decides when its turn comes.
 
-    That is the fraction of the tick, then at one instant the attacker's seat, the number of the release, the hitbox,
+    That is the fraction of the tick, then at one instant the attacker's seat, the id of the shot, the hitbox,
     and the victim's body. `shape` is what it touches, among the shapes: a hurtbox, a wall, or -1 for none of them.
     """
 

@@ -44,7 +44,7 @@ if TYPE_CHECKING:
 
 
 class SeatNames(list[str]):
-    """A list of names by number, '' where a seat left; it is changed through its own methods alone."""
+    """A list of names by index, '' where a seat left; it is changed through its own methods alone."""
 
     def __init__(self, names: Iterable[str] = ()) -> None:
         super().__init__(names)
@@ -55,15 +55,15 @@ class SeatNames(list[str]):
 
     @property
     def have_gaps(self) -> bool:
-        """Whether a seat left whose number nobody has taken yet."""
+        """Whether a seat left whose index nobody has taken yet."""
         return len(self._indexes) < len(self)
 
     def index_of(self, name: str | None) -> int:
-        """The number of a seat. Raises KeyError for a name that nobody has."""
+        """The index of a seat. Raises KeyError for a name that nobody has."""
         return self._indexes[name or ""]
 
     def give(self, name: str) -> int:
-        """Give a name the first number that is free, else a new one."""
+        """Give a name the first index that is free, else a new one."""
         if not self.have_gaps:
             self.append("")
         index = self.index("")
@@ -72,7 +72,7 @@ class SeatNames(list[str]):
         return index
 
     def free(self, index: int) -> None:
-        """Take the name of a number away."""
+        """Take the name of an index away."""
         del self._indexes[self[index]]
         self[index] = ""
 
@@ -83,7 +83,7 @@ class SeatNames(list[str]):
 
 
 LONE_TEAM = 1 << 30
-"""Teams from this number on are of one seat each."""
+"""Teams from this index on are of one seat each."""
 
 
 def _quiet_tables(tables: Tables) -> QuietTables:
@@ -140,11 +140,11 @@ class WorldState:
         return WorldState(self.plan, self.script, self.block.still(), SeatNames(self.names), [*self.teams])
 
     def name_of(self, seat: int) -> str | None:
-        """The name of a seat by its number; None below 0, for nobody."""
+        """The name of a seat by its index; None below 0, for nobody."""
         return self.names[seat] if seat >= 0 else None
 
     def seat_of(self, body: int) -> int:
-        """The number of the seat whose body this is."""
+        """The index of the seat whose body this is."""
         return index_of_mark(int(self.block.body_marks[BodyMark.OWNER, body]))
 
     def name_of_body(self, body: int) -> str:
@@ -152,7 +152,7 @@ class WorldState:
         return self.names[self.seat_of(body)]
 
     def team_name(self, index: int) -> str | None:
-        """The name of a team by its number; None for that of a lone seat."""
+        """The name of a team by its index; None for that of a lone seat."""
         return None if index >= LONE_TEAM else self.teams[index - 1]
 
     def fighter_of_seat(self, seat: int) -> FighterPlan:
@@ -304,7 +304,7 @@ class World(WorldState):
         return min(int(block.due.min()), scripted)
 
     def team_index(self, name: str | None, seat: int) -> int:
-        """The number of a team; a seat without one is a team of its own."""
+        """The index of a team; a seat without one is a team of its own."""
         if name is None:
             return LONE_TEAM + seat
         if name not in self.teams:

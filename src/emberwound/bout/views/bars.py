@@ -318,14 +318,14 @@ def _middles(axes: tuple[str, ...], places: Reals, rise: float) -> list[tuple[fl
 def _looks(bar: BarPlan, share: Reals) -> tuple[list[str], list[str]]:
     """The colour and the pattern at each share; on a ramp the colour is between that shade and the next."""
     aboves = np.array([shade[0] for shade in bar.shades])
-    numbers = np.maximum(np.searchsorted(aboves, share, side="right") - 1, 0)
+    steps = np.maximum(np.searchsorted(aboves, share, side="right") - 1, 0)
     patterns = [shade[4] for shade in bar.shades]
     codes = np.array([shade[1:4] for shade in bar.shades], float)
     if not bar.table.ramp:
         names = [_code(code) for code in codes.tolist()]
-        return [names[index] for index in numbers.tolist()], [patterns[index] for index in numbers.tolist()]
+        return [names[index] for index in steps.tolist()], [patterns[index] for index in steps.tolist()]
     mixed = np.stack([np.interp(share, aboves, codes[:, part]) for part in range(3)], axis=1)
-    return [_code(code) for code in mixed.tolist()], [patterns[index] for index in numbers.tolist()]
+    return [_code(code) for code in mixed.tolist()], [patterns[index] for index in steps.tolist()]
 
 
 def _code(colour: Sequence[float]) -> str:

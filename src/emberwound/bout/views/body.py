@@ -66,12 +66,12 @@ class BodyView:
 
     @property
     def id(self) -> int:
-        """A number that no other body of the bout has."""
+        """An id that no other body of the bout has."""
         return self._marks[BodyMark.ID]
 
     @property
     def life(self) -> int:
-        """The number of its seat's life, from 1."""
+        """Which of its seat's lives this is, from 1."""
         return self._marks[BodyMark.LIFE]
 
     @property

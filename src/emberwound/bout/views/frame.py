@@ -231,10 +231,10 @@ class View:
 
     @cached_property
     def shot_positions(self) -> tuple[NDArray[np.int64], Reals]:
-        """The numbers of all shots in flight (k,), in the order in which they left, and where they are (k, axes)."""
+        """The ids of all shots in flight (k,), in the order in which they left, and where they are (k, axes)."""
         places = [projectiles.place_of(self._world, shot, self._more) for shot in self._flying.tolist()]
-        numbers = self._world.block.shot_marks[ShotMark.ID, self._flying]
-        return _frozen(numbers), self._flat(np.array(places, float).reshape(-1, 3).T)
+        ids = self._world.block.shot_marks[ShotMark.ID, self._flying]
+        return _frozen(ids), self._flat(np.array(places, float).reshape(-1, 3).T)
 
     @cached_property
     def areas(self) -> tuple[AreaView, ...]:
@@ -254,9 +254,9 @@ class View:
     @cached_property
     def _flying(self) -> NDArray[np.int64]:
         """The columns of the shots in flight, in the order in which they left."""
-        numbers = self._world.block.shot_marks[ShotMark.ID]
-        columns: NDArray[np.int64] = numbers.nonzero()[0]
-        return np.asarray(columns[np.argsort(numbers[columns])])
+        ids = self._world.block.shot_marks[ShotMark.ID]
+        columns: NDArray[np.int64] = ids.nonzero()[0]
+        return np.asarray(columns[np.argsort(ids[columns])])
 
     @cached_property
     def _all(self) -> tuple[BodyView, ...]:
@@ -291,8 +291,8 @@ def view_of(world: WorldState, more: float) -> View:
     view = View.__new__(View)
     view._world, view._more = world.still(), more  # noqa: SLF001 (this makes it)
     marks = view._world.block.body_marks  # noqa: SLF001
-    numbers = marks[BodyMark.ID].nonzero()[0]
-    view._indexes = numbers[np.argsort(marks[BodyMark.ID, numbers])] if len(numbers) > 1 else numbers  # noqa: SLF001
+    ids = marks[BodyMark.ID].nonzero()[0]
+    view._indexes = ids[np.argsort(marks[BodyMark.ID, ids])] if len(ids) > 1 else ids  # noqa: SLF001
     return view
 
 

@@ -30,7 +30,7 @@ PROTECTED, REACTING, GUARDING = 1, 2, 4
 """The bits of `StateRun.status_bits`."""
 
 Cast = tuple[tuple[str, ...], tuple[int, ...]]
-"""The names on the seats of a bout, and the numbers of their fighters."""
+"""The names on the seats of a bout, and the indexes of their fighters."""
 
 BATCH = 1 << 15
 """So many seats, over all their states, are worked out at once: copies are larger than what becomes of them."""
@@ -140,7 +140,7 @@ class StateCopier:
         return self._world.plan
 
     def cast(self) -> Cast:
-        """The names on the seats as they are now, and the numbers of their fighters."""
+        """The names on the seats as they are now, and the indexes of their fighters."""
         world = self._world
         now = world.block.seat_marks[SeatMark.FIGHTER, : len(world.names)].tolist()
         return tuple(world.names), tuple(now)

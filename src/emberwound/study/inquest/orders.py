@@ -181,7 +181,7 @@ def whys(
 
 
 def lines_for_story(answers: Mapping[int, Answer]) -> dict[int, str]:
-    """What a story adds to the end of a shot or a swing, by the event's number: how near it came, what it touched."""
+    """What a story adds to the end of a shot or a swing, by the event's seq: how near it came, what it touched."""
     return {index: line for index, answer in answers.items() if (line := _in_a_line(answer)) is not None}
 
 

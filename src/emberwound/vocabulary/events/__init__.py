@@ -1,7 +1,7 @@
 """What happened in a bout, as frozen values. They are made only when something happens.
 
-Every event says `seq` (its number in the bout), `tick`, `time` (exact seconds, within the tick where that is known),
-`seat` (whom it happened to), `by` (who did it) and `cause` (the `seq` of the event it follows from).
+Every event says `seq` (which event of the bout it is), `tick`, `time` (exact seconds, within the tick where that is
+known), `seat` (whom it happened to), `by` (who did it) and `cause` (the `seq` of the event it follows from).
 Points are in the arena's own coordinates: `(x, z)` in an arena seen from the side.
 """
 

@@ -61,7 +61,7 @@ class Released(Event, frozen=True, kw_only=True, tag="released"):
     attack: str
     """Which attack."""
     shot: int
-    """Number of the shot or ray."""
+    """Id of the shot or ray."""
     position: Point
     """The muzzle."""
     velocity: Point | None = None
@@ -76,7 +76,7 @@ class Bounced(Event, frozen=True, kw_only=True, tag="bounced"):
     attack: str
     """Which attack."""
     shot: int
-    """Number of the shot."""
+    """Id of the shot."""
     wall: str | None
     """Wall it bounced off; none: the floor."""
     position: Point
@@ -93,11 +93,11 @@ class ShotStruck(Event, frozen=True, kw_only=True, tag="shot_struck"):
     attack: str
     """The attack that hit it."""
     shot: int
-    """Number of the shot or ray that hit it; else 0."""
+    """Id of the shot or ray that hit it; else 0."""
     hitbox: str | None
     """Hitbox of the strike that hit it."""
     struck: int
-    """Number of the shot that was hit."""
+    """Id of the shot that was hit."""
     struck_attack: str
     """Attack of the shot that was hit."""
     position: Point
@@ -114,7 +114,7 @@ class ShotReflected(Event, frozen=True, kw_only=True, tag="shot_reflected"):
     attack: str
     """Attack of the shot."""
     shot: int
-    """Number of the shot."""
+    """Id of the shot."""
     reflected_by: str
     """The attack that sent it back, or "guard"."""
     position: Point
@@ -124,12 +124,12 @@ class ShotReflected(Event, frozen=True, kw_only=True, tag="shot_reflected"):
 
 
 class Exploded(Event, frozen=True, kw_only=True, tag="exploded"):
-    """A blast went off; its wounds follow. `shot` is the number of what carried it, 0 for what nothing did."""
+    """A blast went off; its wounds follow. `shot` is the id of what carried it, 0 for what nothing did."""
 
     blast: str
     """Which blast."""
     shot: int
-    """Number of the shot that carried it; else 0."""
+    """Id of the shot that carried it; else 0."""
     position: Point
     """Its middle."""
     radius: float
@@ -142,7 +142,7 @@ class ShotEnded(Event, frozen=True, kw_only=True, tag="shot_ended"):
     attack: str
     """Which attack."""
     shot: int
-    """Number of the shot or ray."""
+    """Id of the shot or ray."""
     reason: Reason
     """Why it ended."""
     position: Point

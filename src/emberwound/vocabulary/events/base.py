@@ -21,7 +21,7 @@ TICK_START = -1.0
 class Event(msgspec.Struct, frozen=True, kw_only=True, tag_field="type"):
     """What all events say.
 
-    `seq` is the number of the event in its bout, `tick` the tick, and `time` the exact seconds. `seat` is whom it
+    `seq` counts the events of a bout, `tick` the tick, and `time` the exact seconds. `seat` is whom it
     happened to, `by` who did it, and `cause` the `seq` of the event that it follows from.
     """
 

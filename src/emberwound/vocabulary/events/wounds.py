@@ -10,7 +10,7 @@ from emberwound.vocabulary.reasons import Reason
 class Wounded(Event, frozen=True, kw_only=True, tag="wounded"):
     """A wound was dealt; the ledger says how its amount came about and what each pool lost.
 
-    By a shot or ray it has a number, by a strike a hitbox; by a hazard, whose name then stands as its attack, there is
+    By a shot or ray it has an id, by a strike a hitbox; by a hazard, whose name then stands as its attack, there is
     nobody it is by.
     """
 
@@ -19,7 +19,7 @@ class Wounded(Event, frozen=True, kw_only=True, tag="wounded"):
     kind: str
     """Kind of the wound."""
     shot: int
-    """Number of the shot or ray; 0 of strikes, blasts without a shot, afflictions and hazards."""
+    """Id of the shot or ray; 0 of strikes, blasts without a shot, afflictions and hazards."""
     hurtbox: str
     """Hurtbox that was hit."""
     position: Point
@@ -45,7 +45,7 @@ class Guarded(Event, frozen=True, kw_only=True, tag="guarded"):
     attack: str
     """Attack, blast or hazard."""
     shot: int
-    """Number of the shot or ray; else 0."""
+    """Id of the shot or ray; else 0."""
     hurtbox: str
     """Hurtbox that was hit."""
     position: Point
@@ -68,7 +68,7 @@ class PropStruck(Event, frozen=True, kw_only=True, tag="prop_struck"):
     attack: str
     """Attack, blast or hazard."""
     shot: int
-    """Number of the shot or ray; else 0."""
+    """Id of the shot or ray; else 0."""
     hurtbox: str
     """Hurtbox of the prop."""
     position: Point
@@ -172,7 +172,7 @@ class Healed(Event, frozen=True, kw_only=True, tag="healed"):
     kind: str
     """Kind of the healing."""
     shot: int
-    """Number of the shot or ray; else 0."""
+    """Id of the shot or ray; else 0."""
     hurtbox: str
     """Hurtbox that was hit."""
     position: Point
