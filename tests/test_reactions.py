@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from math import cos, radians
+from math import cos, radians, sin
 from typing import Any
 
 import pytest
