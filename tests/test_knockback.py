@@ -141,6 +141,8 @@ def test_what_is_authored_by_what_one_sees_is_seen(drag: float) -> None:
     assert (path.landing, path.landing_seconds) == pytest.approx((3, 0.8), rel=1e-6)
     slid = ew.Rulebook.of(yard("speed = 6", mark=f"drag = {drag}").rules).knockback_path("hew", "mark")
     assert slid.rest == pytest.approx(1.5), "drag acts in the air only"
+    slid = ew.Rulebook.of(yard("distance = 2.5", mark=f"drag = {drag}").rules).knockback_path("hew", "mark")
+    assert slid.rest == pytest.approx(2.5)
 
 
 def test_pushes_of_one_tick_are_summed_and_set_clears_once() -> None:

@@ -70,7 +70,7 @@ def resolve(  # noqa: PLR0913 (all that one hit depends on, and nothing else)
     *,
     guard: GuardStance | None = None,
     stagger: Stagger | None = None,
-    strength: float = 1.0,
+    strength: float,
     fatal: bool = False,
 ) -> HitResult:
     """What a hit does to a body whose pools hold `values`, one a pool: guard, ledger, pools, push, stagger, death.

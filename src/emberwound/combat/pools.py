@@ -67,6 +67,11 @@ def seconds_until(pool: PoolTerms, value: float, wanted: float) -> float | None:
     return pool.delay + (wanted - value) / pool.refill
 
 
+def all_seconds_until_full(pool: PoolTerms, values: Reals) -> Reals:
+    """How long after their last losses n pools that refill are full; they held `values` then. All arrays are (n,)."""
+    return pool.delay + (pool.maximum - values) / pool.refill
+
+
 def resized(value: float, old: float, new: float) -> float:
     """The value of a pool whose maximum changes: it keeps its share of it, so a full pool stays full."""
     return new if value >= old else value / old * new

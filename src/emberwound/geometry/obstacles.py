@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING
 from emberwound.geometry.jit import kernel
 from emberwound.geometry.layout import ArenaBound, ShapeColumn
 from emberwound.geometry.nearest import beyond, segment_box_share
+from emberwound.geometry.shape import along_axes, out_of_axes
 from emberwound.geometry.sweep import MISS, capsule_box_touch
 
 if TYPE_CHECKING:
@@ -49,8 +50,8 @@ def first_wall(
         ):
             continue
         px, py, pz = _to_wall(shapes, wall, feet[0], feet[1], feet[2] + radius)
-        ux, uy, uz = _turn(shapes, wall, 0.0, 0.0, core)
-        wx, wy, wz = _turn(shapes, wall, move[0], move[1], move[2])
+        ux, uy, uz = along_axes(shapes, wall, 0.0, 0.0, core)
+        wx, wy, wz = along_axes(shapes, wall, move[0], move[1], move[2])
         hx, hy, hz = shapes[ShapeColumn.B, wall], shapes[ShapeColumn.B + 1, wall], shapes[ShapeColumn.B + 2, wall]
         touch = capsule_box_touch(px, py, pz, ux, uy, uz, hx, hy, hz, wx, wy, wz, radius)
         if touch == 0.0 and not _goes_in(px, py, pz, ux, uy, uz, hx, hy, hz, wx, wy, wz):
@@ -88,7 +89,7 @@ def _goes_in(
 @kernel
 def _to_wall(shapes: NDArray[np.float64], wall: int, x: float, y: float, z: float) -> tuple[float, float, float]:
     """A point in a wall's own axes."""
-    return _turn(
+    return along_axes(
         shapes,
         wall,
         x - shapes[ShapeColumn.A, wall],
@@ -98,35 +99,20 @@ def _to_wall(shapes: NDArray[np.float64], wall: int, x: float, y: float, z: floa
 
 
 @kernel
-def _turn(shapes: NDArray[np.float64], wall: int, x: float, y: float, z: float) -> tuple[float, float, float]:
-    """A vector in a wall's own axes."""
-    a = ShapeColumn.AXES
-    return (
-        x * shapes[a, wall] + y * shapes[a + 1, wall] + z * shapes[a + 2, wall],
-        x * shapes[a + 3, wall] + y * shapes[a + 4, wall] + z * shapes[a + 5, wall],
-        x * shapes[a + 6, wall] + y * shapes[a + 7, wall] + z * shapes[a + 8, wall],
-    )
-
-
-@kernel
 def wall_normal(
     shapes: NDArray[np.float64], wall: int, feet: tuple[float, float, float], radius: float, core: float
 ) -> tuple[float, float, float]:
     """The unit vector out of a wall towards an upright capsule that touches it; 0 when their cores overlap."""
     px, py, pz = _to_wall(shapes, wall, feet[0], feet[1], feet[2] + radius)
-    ux, uy, uz = _turn(shapes, wall, 0.0, 0.0, core)
+    ux, uy, uz = along_axes(shapes, wall, 0.0, 0.0, core)
     hx, hy, hz = shapes[ShapeColumn.B, wall], shapes[ShapeColumn.B + 1, wall], shapes[ShapeColumn.B + 2, wall]
     share = segment_box_share(px, py, pz, ux, uy, uz, hx, hy, hz)
     a, b, c = beyond(px + share * ux, hx), beyond(py + share * uy, hy), beyond(pz + share * uz, hz)
     length = sqrt(a * a + b * b + c * c)
     if length == 0.0:
         return 0.0, 0.0, 0.0
-    x = ShapeColumn.AXES
-    return (
-        (a * shapes[x, wall] + b * shapes[x + 3, wall] + c * shapes[x + 6, wall]) / length,
-        (a * shapes[x + 1, wall] + b * shapes[x + 4, wall] + c * shapes[x + 7, wall]) / length,
-        (a * shapes[x + 2, wall] + b * shapes[x + 5, wall] + c * shapes[x + 8, wall]) / length,
-    )
+    x, y, z = out_of_axes(shapes, wall, a, b, c)
+    return x / length, y / length, z / length
 
 
 @kernel
@@ -205,7 +191,7 @@ def rests(
     if up <= STEEP:
         return False
     px, py, pz = _to_wall(shapes, wall, low[0], low[1], low[2] + radius)
-    ux, uy, uz = _turn(shapes, wall, 0.0, 0.0, core)
+    ux, uy, uz = along_axes(shapes, wall, 0.0, 0.0, core)
     hx, hy, hz = shapes[ShapeColumn.B, wall], shapes[ShapeColumn.B + 1, wall], shapes[ShapeColumn.B + 2, wall]
     share = segment_box_share(px, py, pz, ux, uy, uz, hx, hy, hz)
     beside = 0

@@ -12,6 +12,7 @@ import numpy as np
 
 from emberwound.bout.bodies.pools import held_by_many
 from emberwound.bout.state.layout import Count, Limit, SeatMark, index_of_mark, mark_of
+from emberwound.combat.pools import all_seconds_until_full
 from emberwound.geometry.layout import BodyColumn, BodyMark, Presence
 
 if TYPE_CHECKING:
@@ -301,8 +302,8 @@ def _visible(
     last = bodies.changed[slot] / rate
     changed = last > 0.0
     if pool.refill:
-        since = bodies.since[bar.pool] / rate + pool.delay
-        full = since + (pool.maximum - bodies.pools[bar.pool]) / pool.refill
+        lost = bodies.since[bar.pool] / rate
+        since, full = lost + pool.delay, lost + all_seconds_until_full(pool, bodies.pools[bar.pool])
         filling = changed & (full > since) & (now >= since)
         last = np.where(filling, np.minimum(now, full), last)
     return np.asarray(changed & (now - last < bar.show_seconds))
