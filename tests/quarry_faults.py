@@ -41,7 +41,7 @@ class Fault(NamedTuple):
 
     def named_by(self, answer: ew.study.Answer) -> bool:
         """That the first cause of an inquest names it."""
-        return self._named(" ".join(answer.cause.set_by), answer.cause.told)
+        return self._named(" ".join(answer.cause.set_by), answer.cause.text)
 
     def _named(self, keys: str, sentence: str) -> bool:
         """One of the names stands among keys, or in a sentence unless it is a word of it anyway."""

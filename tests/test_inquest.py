@@ -83,14 +83,14 @@ JAB = ('press = "dart"', 'press = "jab"')
 def test_a_shot_that_hits_says_so() -> None:
     answer = ew.inquest(told(), shot=1)
     assert answer.cause.name == "hit" and answer.trial is None
-    assert answer.cause.told == "dart hit sedge's trunk at 0.710 s and took 5 health; 15 of 20 left"
+    assert answer.cause.text == "dart hit sedge's trunk at 0.710 s and took 5 health; 15 of 20 left"
 
 
 def test_a_miss_is_told_with_its_distance_and_the_least_turn_that_hits() -> None:
     answer = ew.inquest(told(("aim = [1, 0]", "aim = [1, 0.3]")), shot=1)
     assert answer.cause.name == "out-of-reach"
     assert answer.cause.gap == pytest.approx((4.6 * 0.3 - 0.1) / 1.09**0.5 - 0.4, abs=1e-3)
-    assert answer.cause.told.startswith("dart 1 passed 0.83 m above sedge's trunk at 0.72")
+    assert answer.cause.text.startswith("dart 1 passed 0.83 m above sedge's trunk at 0.72")
     assert (
         answer.trial is not None
     )  # atan(0.3) = 16.70 degrees; it hits up to atan(0.1 / 4.6) + asin(0.4 / 4.601) = 6.23
@@ -150,7 +150,7 @@ def test_what_kept_a_shot_from_hitting_is_named_first(
 ) -> None:
     answer = ew.inquest(told(*changes), shot=1)
     assert answer.cause.name == cause, answer
-    assert said in answer.cause.told
+    assert said in answer.cause.text
     assert (answer.trial is None) if trial is None else (answer.trial and re.search(trial, answer.trial.change)), answer
     assert answer.trial is None or "dart hit sedge's trunk" in answer.trial.then
 
@@ -165,14 +165,14 @@ def test_what_passes_through_a_hurtbox_that_is_off_says_so() -> None:
     answer = ew.inquest(bout, shot=1)
     assert answer.cause.name == "passed-over:window", answer
     assert (
-        "dart 1 passed through sedge's trunk at 0.71" in answer.cause.told and "while it was off" in answer.cause.told
+        "dart 1 passed through sedge's trunk at 0.71" in answer.cause.text and "while it was off" in answer.cause.text
     )
 
 
 def test_a_refused_order_says_why_and_how_much_later_it_begins() -> None:
     bout = told((PRESS, f"{PRESS}, {{ time = 0.7, seat = 'lee', press = 'dart' }}"))
     answer = ew.inquest(bout, order=("lee", 42))
-    assert answer.cause.name == "refused:cooldown" and "cooling down for 0.2 s more" in answer.cause.told
+    assert answer.cause.name == "refused:cooldown" and "cooling down for 0.2 s more" in answer.cause.text
     assert answer.trial is not None and answer.trial.change == "pressed 0.3 s later"
     assert answer.trial.then == "lee's dart begins at 1.000 s"
     assert ew.inquest(bout, order=("lee", 30)).cause.name == "hit"
@@ -183,12 +183,12 @@ def test_a_refused_order_says_why_and_how_much_later_it_begins() -> None:
 def test_a_swing_says_how_near_it_came_and_from_where_it_hits() -> None:
     answer = ew.inquest(told(JAB, ("at = [5, 0]", "at = [1.5, 0]")), swing=("lee", 35))
     assert answer.cause.name == "out-of-reach" and answer.cause.gap == pytest.approx(0.2)  # 1.5 - 0.3 - (0.9 + 0.1)
-    assert answer.cause.told.endswith("at 0.517 s, short of it")
+    assert answer.cause.text.endswith("at 0.517 s, short of it")
     assert answer.trial is not None and answer.trial.change == "0.21 m nearer to sedge"  # at 0.2 it but touches
     close = ew.inquest(
         told(JAB, ("at = [5, 0]", "at = [0.1, 0]"), ("from = [0.5, 1.0]", "from = [0.8, 1.0]")), swing=("lee", 35)
     )
-    assert close.cause.told.endswith(", beyond it"), "0.8 - 0.1 is further than the trunk"
+    assert close.cause.text.endswith(", beyond it"), "0.8 - 0.1 is further than the trunk"
     assert "jab hit sedge's trunk" in answer.trial.then
     assert ew.inquest(told(JAB, ("at = [5, 0]", "at = [1.2, 0]")), swing=("lee", 35)).cause.name == "hit"
 
@@ -198,7 +198,7 @@ def test_every_attempt_of_one_seat_on_another_is_told() -> None:
     answer = ew.inquest(told((PRESS, orders)), attempts=("lee", "sedge"))
     names = [each.cause.name for each in answer.attempts]  # the last one still flies
     assert names.count("hit") == 4 and set(names) == {"hit", "refused:cooldown", "too-late"}
-    assert answer.cause.told.startswith(f"{len(names)} attempts of lee on sedge: 4 hit")
+    assert answer.cause.text.startswith(f"{len(names)} attempts of lee on sedge: 4 hit")
     some = ew.inquest(told((PRESS, orders)), attempts=("lee", "sedge"), between=(0.4, 1.1))
     assert some.attempts == tuple(each for each in answer.attempts if each.time <= 1.1)
     assert ew.inquest(told(), attempts=("sedge", "lee")).cause.name == "never-ordered"
@@ -210,15 +210,15 @@ def test_how_it_died_and_why_it_lives() -> None:
         (PRESS, PRESS.replace('press = "dart"', 'press = "dart", every = 0.6, until = 1.5')),
     )
     answer = ew.inquest(kill, death="sedge")
-    assert answer.cause.told == "sedge died at 1.310 s of lee's dart, 1.310 s after life 1 began"
+    assert answer.cause.text == "sedge died at 1.310 s of lee's dart, 1.310 s after life 1 began"
     assert answer.lines[0] == "credited to lee" and len(answer.lines) == 3
     assert answer.lines[2].endswith("base 12 -> hurtbox 12 -> overkill 0; 0 of 20 left"), answer.lines
     alive = ew.inquest(told(), alive="sedge")
-    assert alive.cause.name == "still-alive" and "5 damage from 1 hit" in alive.cause.told
-    assert "15 of 20 health left" in alive.cause.told
+    assert alive.cause.name == "still-alive" and "5 damage from 1 hit" in alive.cause.text
+    assert "15 of 20 health left" in alive.cause.text
     assert ew.inquest(told(), alive="lee").cause.name == "never-ordered"
     missed = ew.inquest(told(("aim = [1, 0]", "aim = [1, 0.3]")), alive="sedge")
-    assert missed.cause.name == "out-of-reach" and "nothing hit sedge" in missed.cause.told
+    assert missed.cause.name == "out-of-reach" and "nothing hit sedge" in missed.cause.text
     assert (
         ew.inquest(told((POOLS, f"{POOLS}\nroute = ['glass', 'health']")), alive="sedge").cause.name == "absorbed:glass"
     )
@@ -239,11 +239,11 @@ def test_what_is_missing_is_told_and_when_it_comes() -> None:
         told(deadly, ("at = [5, 0]", "lives = 2, at = [5, 0]"), ("seconds = 3\n", "seconds = 2\n")),
         missing=("respawn", "sedge"),
     )
-    assert late.cause.name == "too-late" and "respawns at 2.717 s; the record ends at 2.000 s" in late.cause.told
+    assert late.cause.name == "too-late" and "respawns at 2.717 s; the record ends at 2.000 s" in late.cause.text
     assert late.trial is not None and "sedge respawns at 2.717 s at (5.00, 0.00)" in late.trial.then
     assert ew.inquest(told(), missing=("respawn", "sedge")).cause.name == "never-happened"
     cue = ew.inquest(told(), missing=("cue", "sedge"))
-    assert cue.cause.told == "wounded came at 0.710 s, but thud asks for 9 points, and it had 5"
+    assert cue.cause.text == "wounded came at 0.710 s, but thud asks for 9 points, and it had 5"
     cairn = ew.inquest(told(), missing=("checkpoint", "sedge"))
     assert cairn.cause.name == "out-of-reach" and cairn.cause.gap == pytest.approx(9 - 0.3 - 5.3, abs=1e-3)
     shell = ew.inquest(told(), missing=("pickup", "lee"))
@@ -258,7 +258,7 @@ HELD = '{ time = 0.5, seat = "lee", aim = [1, 0], hold = ["jab", "dart"] }'
 def test_a_held_attack_behind_another_is_told_with_the_order_that_holds_both() -> None:
     answer = ew.inquest(told((PRESS, HELD)), order=("lee", 30))
     assert answer.cause.name == "held-behind" and answer.trial is None
-    assert answer.cause.told.startswith("lee holds dart and jab: of several held attacks")
+    assert answer.cause.text.startswith("lee holds dart and jab: of several held attacks")
     assert answer.cause.set_by[0] == 'bouts.watch.orders[0].hold = ["jab", "dart"]'
     rows = ew.inquest(told((PRESS, HELD)), attempts=("lee", "sedge")).attempts
     assert [each.cause.name for each in rows if each.attack == "jab"] == ["held-behind"]
@@ -267,7 +267,7 @@ def test_a_held_attack_behind_another_is_told_with_the_order_that_holds_both() -
 def test_a_push_is_told_with_what_it_came_to_and_an_order_to_walk_with_what_stopped_it() -> None:
     push = ("cooldown = 0.5", "cooldown = 0.5\npush = { distance = 1 }")
     answer = ew.inquest(told(push), push=("lee", "sedge"))
-    assert answer.cause.name == "hit" and answer.cause.told.endswith("and came 1 m")
+    assert answer.cause.name == "hit" and answer.cause.text.endswith("and came 1 m")
     assert answer.cause.set_by == ("attacks.dart.push = { distance = 1 }",)
     heavy = ew.inquest(told(push, (POOLS, f"{POOLS}\nweight = 500")), push=("lee", "sedge"))
     assert heavy.cause.name == "zero" and heavy.cause.set_by[0] == "fighters.straw.weight = 500" and heavy.trial
@@ -277,8 +277,8 @@ def test_a_push_is_told_with_what_it_came_to_and_an_order_to_walk_with_what_stop
     post = ("at = [20, 6], size = [1, 1]", "at = [2, 1], size = [0.4, 2]")
     walks = (PRESS, '{ time = 0.5, seat = "lee", move = 1 }')
     answer = ew.inquest(told(post, walks), order=("lee", 30))  # from 0 to 2 - 0.2 - 0.3, at 2 a second
-    assert answer.cause.name == "blocked" and "lee walked 1.5 m" in answer.cause.told
-    assert answer.cause.told.endswith("the wall post stopped it at 1.250 s")
+    assert answer.cause.name == "blocked" and "lee walked 1.5 m" in answer.cause.text
+    assert answer.cause.text.endswith("the wall post stopped it at 1.250 s")
     assert answer.cause.set_by[0] == "arenas.pier.walls.post = { at = [2, 1], size = [0.4, 2] }"
 
 
@@ -334,7 +334,7 @@ def test_a_blast_of_its_own_is_followed_to_whom_it_reached(radius: int, cause: s
     shot = "shot = { muzzle = [0.4, 1.2], radius = 0.1, speed = 20, gravity_share = 0, life = 3 }"
     blast = f'blast = "burst"\nblast_at = [2, 1]\n[blasts.burst]\nkind = "salt"\ndamage = 3\nradius = {radius}'
     answer = ew.inquest(told((f'kind = "salt"\ndamage = 5\ncooldown = 0.5\n{shot}', blast)), order=("lee", 30))
-    assert answer.cause.name == cause and said in answer.cause.told, answer  # from 2 to the trunk at 5, 0.3 wide
+    assert answer.cause.name == cause and said in answer.cause.text, answer  # from 2 to the trunk at 5, 0.3 wide
 
 
 def test_inquest_on_the_command_line(tmp_path: Path) -> None:

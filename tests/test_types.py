@@ -101,7 +101,7 @@ def test_a_handler_of_another_event_or_an_async_one_is_an_error(recwarn: pytest.
     on: Any = bout.on
     with pytest.raises(ew.BoutError, match=r"on: .*later is async, and nobody would await it"):
         on(events.Died)(later)
-    with pytest.raises(ew.BoutError, match=r"on: .*wounded takes Wounded, and would be told of Died"):
+    with pytest.raises(ew.BoutError, match=r"on: .*wounded takes Wounded, and would be called with Died"):
         on(events.Died)(wounded)
     with pytest.raises(ew.BoutError, match=r"cannot be called; give a function that takes one event"):
         on(events.Died)(7)

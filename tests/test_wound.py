@@ -146,7 +146,7 @@ def deal(
     wound: WoundTerms, hurtbox: HurtboxTerms, stats: BodyStats, values: Any, rules: WoundRules, how: Circumstance
 ) -> tuple[Ledger, list[float]]:
     """The ledger of one hit, and the pools after it."""
-    result = resolve(wound, hurtbox, stats, values, rules, how)
+    result = resolve(wound, hurtbox, stats, values, rules, how, strength=1.0)
     return result.ledger, list(result.values)
 
 

@@ -28,7 +28,7 @@ class Rulebook(Rules):
     """Validated rules, frozen.
 
     `book` holds the tables, `source` the file's name, `text` what it was read from, `hash` a digest of the content.
-    `warnings` tell what does nothing: each has its `key`, what was `seen`, and what is `allowed` instead.
+    `warnings` say what does nothing: each has its `key`, what was `seen`, and what is `allowed` instead.
 
     `load`, `parse` and `from_canonical` make one. Two with the same content and own steps are equal, wherever they
     came from.
@@ -96,7 +96,7 @@ class Rulebook(Rules):
 
     @staticmethod
     def check_file(path: str | Path) -> list[Finding]:
-        """The same of a file, which may be one that cannot be loaded: that is then told as findings called "error".
+        """The same of a file, which may be one that cannot be loaded: that is then given as findings called "error".
 
         Raises RulebookError for a path where there is no TOML file.
         """

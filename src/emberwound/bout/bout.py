@@ -56,7 +56,7 @@ class PassedOverObserver(Protocol):
     """Hears whom attacks touch and leave alone, which costs time in every tick; it may be an Observer besides."""
 
     def passed_over(self, bout: Bout, found: PassedOver) -> None:
-        """Hear of an attack that touched a hurtbox in this tick and left it alone, before the tick is told."""
+        """Hear of an attack that touched a hurtbox in this tick and left it alone, before the tick is over."""
 
 
 class Bout:
@@ -350,24 +350,24 @@ class Bout:
         else:
             for phase in self._phases:
                 phase(world)
-        return self._tell(world)
+        return self._hand_out(world)
 
-    def _tell(self, world: World) -> list[AnyEvent]:
+    def _hand_out(self, world: World) -> list[AnyEvent]:
         """Let everybody hear what happened in the tick that was run; its events."""
         events, world.events = world.events, []
         if events or world.inputs or self._observers:
             inputs, world.inputs = world.inputs, []
-            self._tell_passed_over()
+            self._report_passed_over()
             if self._tick_observers:
                 taken, told = tuple(inputs), tuple(events)
                 for observer in self._tick_observers:
                     observer.tick_closed(self, taken, told)
-            failed = self._listeners.tell(events, self._life_of) if self._listeners else None
+            failed = self._listeners.call(events, self._life_of) if self._listeners else None
             if failed:
                 raise failed
         return events
 
-    def _tell_passed_over(self) -> None:
+    def _report_passed_over(self) -> None:
         found, self._finder.found = self._finder.found, []
         for each in found:
             for observer in self._passed_over_observers:
@@ -414,7 +414,7 @@ class Bout:
 
     def _run_quiet(self, until: int) -> list[AnyEvent]:
         run_quiet(self._world, until)
-        return self._tell(self._world)
+        return self._hand_out(self._world)
 
     def snapshot(self) -> Snapshot:
         """The bout as it stands between two ticks. Raises BoutError after a tick that was broken off."""

@@ -22,7 +22,7 @@ if TYPE_CHECKING:
 
 
 HOST = "host"
-"""What is told as the attack of what a host does, unless it says another name."""
+"""What stands as the attack of what a host does, unless it says another name."""
 
 
 class Seat:

@@ -28,7 +28,7 @@ BATCH = 1 << 12
 class BarWatcher:
     """Watches a bout and gives a listener, state by state, the bars of all its bodies, or of one seat's.
 
-    The listener is told late, many states at once; `finish` tells it of the last.
+    The listener is called late, many states at once; `finish` calls it for the last.
     """
 
     def __init__(self, plan: Plan, tell: Callable[[int, list[BarView]], None], seat: str | None = None) -> None:
@@ -50,7 +50,7 @@ class BarWatcher:
             self.finish()
 
     def finish(self) -> None:
-        """Work out all that was copied, and tell of it."""
+        """Work out all that was copied, and hand it out."""
         if not self._copies:
             return
         stacks = iter(worked_out(self._plan, BarColumns.join(self._copies)))

@@ -1,4 +1,4 @@
-"""What a bout was told and what came of it, as one value: recorded while it runs, and run again from its inputs."""
+"""What a bout was given and what came of it, as one value: recorded while it runs, and run again from its inputs."""
 
 from __future__ import annotations
 
@@ -303,7 +303,7 @@ def rerun(chronicle: Chronicle, watch: Observer | None = None, *, rules: Rules |
     """The same bout again, from the recorded rules, seed and inputs alone; an observer may watch it.
 
     With other `rules` it is what these make of the same seed and inputs; a script is then theirs, by its name.
-    Raises BoutError where other rules do not take what was told, and ChronicleError for a record that does not start at
+    Raises BoutError where other rules do not take its inputs, and ChronicleError for a record that does not start at
     the bout's first tick.
     """
     return _rerun(chronicle, watch, rules, Recorder)

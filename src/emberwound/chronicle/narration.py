@@ -107,7 +107,7 @@ class Narrator:
         self._idle = {name for name, attack in book.attacks.items() if carries_nothing(attack)}
 
     def sentence(self, event: Event) -> str | None:
-        """What a reader is told of an event; None where it follows from others."""
+        """What a reader reads of an event; None where it follows from others."""
         parts = (
             self._of_shots,
             self._of_struck_shots,

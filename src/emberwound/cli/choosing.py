@@ -61,11 +61,11 @@ LONGEST = 80
 """Characters of a change that the name of a file has."""
 
 GROUPS = frozenset({"shot", "ray", "strike", "hitboxes", "hurtboxes", "reactions", "pools"})
-"""Parts of keys that say nothing when the names beside them are told."""
+"""Parts of keys that say nothing when the names beside them are shown."""
 
 
 def load_book(book: Path) -> Rulebook:
-    """A rulebook from a file; what it says that does nothing is told on standard error. Raises RulebookError."""
+    """A rulebook from a file; what it says that does nothing is written on standard error. Raises RulebookError."""
     from emberwound.face import Rulebook
 
     rules = Rulebook.load(book)

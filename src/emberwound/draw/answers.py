@@ -65,7 +65,7 @@ def show_answer(console: Console, answer: Answer) -> None:
     """An answer: the question, its first cause, what was enough when it was tried, and what else there is."""
     console.print(Text(answer.question, style="dim"))
     console.print()
-    console.print(Text.assemble((answer.cause.name, "bold"), "  ", answer.cause.told))
+    console.print(Text.assemble((answer.cause.name, "bold"), "  ", answer.cause.text))
     if answer.cause.set_by:
         console.print(Padding(Text(f"set by {', '.join(answer.cause.set_by)}", style="dim"), (0, 0, 0, INDENT)))
     if answer.trial is not None:
@@ -75,7 +75,7 @@ def show_answer(console: Console, answer: Answer) -> None:
     if len(answer.causes) > 1:
         console.print(Padding(Text("and besides:", style="dim"), (1, 0, 0, 0)))
         for cause in answer.causes[1:]:
-            console.print(Padding(Text.assemble((cause.name, "bold"), "  ", cause.told), (0, 0, 0, INDENT)))
+            console.print(Padding(Text.assemble((cause.name, "bold"), "  ", cause.text), (0, 0, 0, INDENT)))
     if answer.attempts:
         console.print()
         console.print(_attempts(answer))
@@ -92,5 +92,5 @@ def _attempts(answer: Answer) -> Table:
     table.add_column("what became of it")
     for each in answer.attempts:
         shot = str(each.shot) if each.shot else ""
-        table.add_row(f"{each.time:.3f} s", each.attack, shot, Text(each.cause.name), Text(each.cause.told))
+        table.add_row(f"{each.time:.3f} s", each.attack, shot, Text(each.cause.name), Text(each.cause.text))
     return table

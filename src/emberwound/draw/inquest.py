@@ -75,7 +75,7 @@ def _facing(scene: Scene) -> Projection:
 
 
 def _headed(sheet: Figure, answer: Answer) -> None:
-    told = f"{answer.cause.name}: {answer.cause.told}"
+    told = f"{answer.cause.name}: {answer.cause.text}"
     if answer.trial is not None:
         told += f"\ntried: {answer.trial.change}: {answer.trial.then}"
     headline(sheet, "\n".join(fill(line, WRAP) for line in told.splitlines()))

@@ -194,7 +194,7 @@ def _shots(chronicle: Chronicle, projection: Projection, plan: Plan) -> list[dic
 
 
 def _events(chronicle: Chronicle, answers: Mapping[int, Answer]) -> list[dict[str, Json]]:
-    """Every event that a reader is told of, with the ledger of a wound, or why it came to nothing."""
+    """Every event that a reader sees, with the ledger of a wound, or why it came to nothing."""
     lines = lines_for_story(answers)
     narrator = Narrator(chronicle.header.tick_rate, chronicle.rules.book)
     found: list[dict[str, Json]] = []
@@ -209,7 +209,7 @@ def _events(chronicle: Chronicle, answers: Mapping[int, Answer]) -> list[dict[st
             "text": f"{text}; {lines[event.seq]}" if event.seq in lines else text,
         }
         if event.seq in answers:
-            told["answer"] = [[each.name, each.told] for each in answers[event.seq].causes]
+            told["answer"] = [[each.name, each.text] for each in answers[event.seq].causes]
         if isinstance(event, Wounded | Healed):
             ledger = event.ledger
             told["ledger"] = [

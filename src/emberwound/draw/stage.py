@@ -155,7 +155,7 @@ def lay_strip(
 ) -> list[float]:
     """Make one frame for each of `lows`, as wide as `width`; how far along the axes each of them is moved.
 
-    What is at x in the world belongs at x + shift of its frame; the ticks of each frame tell x. `ups` are the limits of
+    What is at x in the world belongs at x + shift of its frame; the ticks of each frame say x. `ups` are the limits of
     all frames upwards.
     """
     step = width * (1.0 + GAP)

@@ -229,7 +229,7 @@ def _spans(chronicle: Chronicle, seat: str) -> list[Span]:
 
 
 def _held(chronicle: Chronicle, seat: str) -> list[Span]:
-    """The guard and postures that a seat was told to hold."""
+    """The guard and postures that a seat was ordered to hold."""
     orders = [
         each for each in chronicle.inputs if isinstance(each, Order) and each.seat == seat and each.hold is not None
     ]

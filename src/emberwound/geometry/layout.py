@@ -125,7 +125,7 @@ class Presence(Constants):
 
 
 class Movement(Constants):
-    """What moves a body: nothing until told otherwise, itself, or its host, which placed it."""
+    """What moves a body: nothing until ordered otherwise, itself, or its host, which placed it."""
 
     AT_REST: Final = 0
     MOVING: Final = 1
@@ -133,7 +133,7 @@ class Movement(Constants):
 
 
 class Knockback(Constants):
-    """Whether a push moves a body; one that settles walks again when it is told to and is on the ground."""
+    """Whether a push moves a body; one that settles walks again when it is ordered to and is on the ground."""
 
     NONE: Final = 0
     FLYING: Final = 1

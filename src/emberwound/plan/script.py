@@ -1,4 +1,4 @@
-"""The script of a bout table: who enters, and what they are told on which tick."""
+"""The script of a bout table: who enters, and what they are ordered on which tick."""
 
 from __future__ import annotations
 

@@ -266,7 +266,7 @@ def _model_problems(errors: Sequence[ErrorDetails], raw: dict[str, object], file
 
 
 def _is_told_within(problem: Problem, problems: Mapping[str, Problem]) -> bool:
-    """Whether a table that could have been something else is told of, and a key within it too."""
+    """Whether a table that could have been something else is reported, and a key within it too."""
     return problem.seen == "a table" and any(key.startswith(f"{problem.key}.") for key in problems)
 
 

@@ -149,7 +149,7 @@ class Rules:
     """Validated rules, frozen; `emberwound.Rulebook` is these with questions.
 
     `book` holds the tables, `source` the file's name, `text` what it was read from, if it was, and `hash` a digest of
-    the content. `warnings` tell what does nothing: each has its `key`, what was `seen`, and what is `allowed` instead.
+    the content. `warnings` say what does nothing: each has its `key`, what was `seen`, and what is `allowed` instead.
 
     Two rulebooks with the same content and own steps are equal, wherever they came from.
     """

@@ -75,7 +75,7 @@ def fighter_at(events: Iterable[Event], seat: str, tick: int) -> str | None:
 
 
 def lives_of(events: Iterable[Event], tick_rate: int) -> tuple[Life, ...]:
-    """The lives that events tell of, in the order in which they began."""
+    """The lives that events make up, in the order in which they began."""
     narrator = _LifeKeeper(tick_rate)
     for event in events:
         narrator.hear(event)

@@ -1,4 +1,4 @@
-"""What a bout was told from outside or by its script: the only things that decide how it goes."""
+"""What a bout was given from outside or by its script: the only things that decide how it goes."""
 
 from __future__ import annotations
 
@@ -55,7 +55,7 @@ class Enter(Input, frozen=True, kw_only=True, tag="enter"):
 
 
 class Order(Input, frozen=True, kw_only=True, tag="order"):
-    """A seat was told to move, aim, turn, press, hold or patrol; what is None stayed as it was."""
+    """A seat was ordered to move, aim, turn, press, hold or patrol; what is None stayed as it was."""
 
     script_keys = {name: name for name in ("move", "aim", "facing", "press", "hold", "patrol")}
 
@@ -132,7 +132,7 @@ class Hurt(Input, frozen=True, kw_only=True, tag="hurt"):
     kind: str
     """Kind of the wound."""
     name: str
-    """What is told as its attack."""
+    """What stands as its attack."""
     by: str | None = None
     """Seat that is credited."""
 
@@ -147,7 +147,7 @@ class Heal(Input, frozen=True, kw_only=True, tag="heal"):
     kind: str
     """Kind of the healing."""
     name: str
-    """What is told as its attack."""
+    """What stands as its attack."""
     by: str | None = None
     """Seat that is credited."""
 

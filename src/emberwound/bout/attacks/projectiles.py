@@ -48,7 +48,7 @@ def launch_ray(world: World, flight: Flight) -> Ray:
 class Volley(NamedTuple):
     """What all shots of one release share: whose they are, their plan, how fast, and what they take along of its owner.
 
-    `by` and `position` are as events tell them.
+    `by` and `position` are as events have them.
     """
 
     flight: Flight

@@ -163,7 +163,7 @@ def begin(world: World, body: int, slot: int, *, anchor: int | None = None, repe
         for index, points in attack.cost:
             paid[index] = max(paid[index] - points, 0.0)
         seat = world.name_of_body(body)
-        pools.tell_emptied(world, seat, pools.spend(world, body, held, paid), began)
+        pools.emit_emptied(world, seat, pools.spend(world, body, held, paid), began)
     if attack.pose_last:
         movement.pose(world, body, attack.pose, attack.pose_last)
     if attack.launch is None:
@@ -269,7 +269,7 @@ def _leave(world: World, body: int) -> str | None:
     attack = queries.attack_of(world, body)
     if attack is None or world.block.body_marks[BodyMark.CHARGING_SINCE, body]:
         return None
-    _tell_interrupted(world, body, attack, Reason.FOLLOWED, TICK_START, None)
+    _emit_interrupted(world, body, attack, Reason.FOLLOWED, TICK_START, None)
     _end(world, body)
     return attack.name
 
@@ -279,7 +279,7 @@ def abandon(world: World, body: int, reason: Reason, time: float = TICK_START) -
     attack = queries.attack_of(world, body)
     if attack is not None:
         if not world.block.body_marks[BodyMark.STRIKE_OVER, body]:
-            _tell_interrupted(world, body, attack, reason, time, None)
+            _emit_interrupted(world, body, attack, reason, time, None)
         _end(world, body, time)
 
 
@@ -289,7 +289,7 @@ def interrupt(world: World, body: int, reason: Reason, time: float, wound: int) 
     attack = queries.attack_of(world, body)
     if attack is None or block.body_marks[BodyMark.STRIKE_OVER, body]:
         return
-    _tell_interrupted(world, body, attack, reason, time, wound)
+    _emit_interrupted(world, body, attack, reason, time, wound)
     if attack.strike is None or block.body_marks[BodyMark.CHARGING_SINCE, body]:
         _end(world, body)
         return
@@ -303,7 +303,7 @@ def interrupt(world: World, body: int, reason: Reason, time: float, wound: int) 
     world.wake(due)
 
 
-def _tell_interrupted(
+def _emit_interrupted(
     world: World, body: int, attack: AttackPlan, reason: Reason, time: float, wound: int | None
 ) -> None:
     marks = world.block.body_marks

@@ -1,4 +1,4 @@
-"""Bodies come and go: standing up, walking as they are told, falling, being taken away."""
+"""Bodies come and go: standing up, walking as ordered, falling, being taken away."""
 
 from __future__ import annotations
 
@@ -97,7 +97,7 @@ def set_moving(world: World, body: int) -> None:
 
 
 def follow_orders(world: World, body: int) -> None:
-    """Let a body walk as its seat was last told, or stand still for an attack that is not done moving."""
+    """Let a body walk as its seat was last ordered, or stand still for an attack that is not done moving."""
     block = world.block
     seat = world.seat_of(body)
     fighter, attack = world.fighter_of_seat(seat), queries.attack_of(world, body)

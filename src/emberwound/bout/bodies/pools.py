@@ -150,7 +150,7 @@ def refills_from(pool: PoolTerms, tick: int, tick_rate: int, *, lost: bool) -> i
     return tick if lost else tick - ceil(pool.delay * tick_rate)
 
 
-def tell_emptied(world: World, seat: str, names: Sequence[str], cause: int, time: float = TICK_START) -> None:
+def emit_emptied(world: World, seat: str, names: Sequence[str], cause: int, time: float = TICK_START) -> None:
     """Say which pools of a seat came to zero."""
     for name in names:
         world.emit(PoolEmptied(time=time, seat=seat, cause=cause, pool=name))

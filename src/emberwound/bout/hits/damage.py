@@ -68,10 +68,10 @@ def apply(world: World, hit: Hit, where: HitLocation) -> int | None:
 
 
 def _carry_out(world: World, hit: Hit, where: HitLocation, victim: Victim) -> int | None:
-    """One hit from its touch to its end: gathered, resolved, told, and followed by what it brings with it."""
+    """One hit from its touch to its end: gathered, resolved, emitted, and followed by what it brings with it."""
     struck = _gather(world, hit, where, victim)
     result = resolved(world, struck)
-    cause, emptied = _tell(world, struck, result)
+    cause, emptied = _emit(world, struck, result)
     if cause is not None:
         _follow(world, struck, result, cause, emptied)
     return cause
@@ -121,14 +121,14 @@ def resolved(world: World, struck: Struck) -> HitResult:
     return found[0]
 
 
-def _tell(world: World, struck: Struck, result: HitResult) -> tuple[int | None, list[str]]:
+def _emit(world: World, struck: Struck, result: HitResult) -> tuple[int | None, list[str]]:
     """Let the pools lose what a hit takes, and emit guard and wound; the last event, and the pools that it emptied.
 
     There is no event where a guard lets nothing of an affliction's wound pass.
     """
     hit, where, victim = struck.hit, struck.where, struck.victim
     if victim.fighter.is_prop:
-        return _tell_prop(world, struck), []
+        return _emit_prop(world, struck), []
     cause, emptied = hit.cause, []
     if result.guard is not None:
         cause = reactions.emit_guarded(world, hit, where, victim.fighter, result.guard)
@@ -157,7 +157,7 @@ def _tell(world: World, struck: Struck, result: HitResult) -> tuple[int | None, 
     return world.emit(wounded), emptied
 
 
-def _tell_prop(world: World, struck: Struck) -> int:
+def _emit_prop(world: World, struck: Struck) -> int:
     """A prop loses no points; it is pushed as strongly as if it had."""
     hit, where = struck.hit, struck.where
     return world.emit(
@@ -183,7 +183,7 @@ def _follow(world: World, struck: Struck, result: HitResult, cause: int, emptied
     if victim.fighter.is_prop:
         return
     if emptied:
-        pools.tell_emptied(world, victim.seat, emptied, cause, where.time)
+        pools.emit_emptied(world, victim.seat, emptied, cause, where.time)
     if result.amount > 0.0:
         _may_interrupt(world, victim, plan.wound.kind, where.time, cause)
     if plan.afflicts and not result.kills and _afflicts(hit, result):

@@ -224,7 +224,7 @@ def settle(world: World) -> None:
         _let_wait(world, list(bodies), np.array(velocities).T, np.array(replacing), times)
     if starting:
         start(world, starting)
-        _tell_hops(world, starting)
+        _emit_hops(world, starting)
     world.pending_knockback.clear()
 
 
@@ -296,7 +296,7 @@ def start(world: World, bodies: list[int]) -> None:
     movement.knock(world, bodies, velocities, replaces)
 
 
-def _tell_hops(world: World, bodies: list[int]) -> None:
+def _emit_hops(world: World, bodies: list[int]) -> None:
     """Say who comes down within this tick again: what is left of it is flown with the next one, on a copy ahead."""
     block, tables, tick = world.block, world.plan.tables, world.counts[Count.TICK]
     for body in bodies:
@@ -309,21 +309,21 @@ def _tell_hops(world: World, bodies: list[int]) -> None:
         fly_knocked_back(one, marks, 0, tables.models, *walls, 0.0)
         if marks[BodyMark.LANDED, 0]:
             late, *place = one[BodyColumn.LANDING : BodyColumn.LANDING + 4, 0].tolist()
-            _tell_landing(world, body, (tick + 1) / world.plan.tick_rate + late, place)
+            _emit_landing(world, body, (tick + 1) / world.plan.tick_rate + late, place)
 
 
-def tell_landings(world: World) -> None:
-    """Say who came down in this tick, when and where; what came down in the rest of the last one is told already."""
+def emit_landings(world: World) -> None:
+    """Say who came down in this tick, when and where; what came down in the rest of the last one came before."""
     block, start = world.block, world.counts[Count.TICK] / world.plan.tick_rate
     for body in block.body_marks[BodyMark.LANDED].nonzero()[0].tolist():
         late, *place = block.bodies[BodyColumn.LANDING : BodyColumn.LANDING + 4, body].tolist()
         block.body_marks[BodyMark.LANDED, body] = 0
         block.bodies[BodyColumn.LANDING : BodyColumn.LANDING + 4, body] = 0.0
         if late > 0.0:
-            _tell_landing(world, body, start + late, place)
+            _emit_landing(world, body, start + late, place)
 
 
-def _tell_landing(world: World, body: int, time: float, place: list[float]) -> None:
+def _emit_landing(world: World, body: int, time: float, place: list[float]) -> None:
     world.emit(
         Landed(
             time=time,

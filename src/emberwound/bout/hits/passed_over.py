@@ -1,7 +1,7 @@
 """Whom attacks touch and leave alone, and why: worked out only while somebody asks.
 
 Contacts that count are found by kernels that never look at what they must not touch. Here the same shapes are asked
-again with everything allowed, and what the one rule refuses is told, once for as long as the contact lasts.
+again with everything allowed, and what the one rule refuses is reported, once for as long as the contact lasts.
 """
 
 from __future__ import annotations
@@ -146,9 +146,9 @@ class PassedOverFinder:
             gap, x, y, z = reached[:, shape].tolist()
             if gap <= plan.table.radius:
                 figures = (world.name_of(blast.by), plan.name, blast.shot, time, gap, (x, y, z))
-                self._tell(world, (plan.name, blast.cause or 0), shape, code, figures)
+                self._report(world, (plan.name, blast.cause or 0), shape, code, figures)
 
-    def _tell(
+    def _report(
         self,
         world: World,
         source: tuple[str, int],
@@ -199,7 +199,7 @@ class PassedOverFinder:
             place = segment_place(segments, shot, seconds)
             time = tick / rate + (seconds - zero)
             figures = (world.names[seat], attack.name, shot_id, time, dist(place, origin), place)
-            self._tell(world, ("shot", shot_id), shape, code, figures)
+            self._report(world, ("shot", shot_id), shape, code, figures)
 
     def _ray(self, world: World, ray: Ray, all_of: _Shapes) -> None:
         flight, attack = ray.flight, ray.attack
@@ -217,7 +217,7 @@ class PassedOverFinder:
             x, y, z = (start + move * share).tolist()
             far = share * attack.ray_range
             figures = (world.names[flight.seat], attack.name, ray.shot, time, far, (x, y, z))
-            self._tell(world, ("shot", ray.shot), shape, code, figures)
+            self._report(world, ("shot", ray.shot), shape, code, figures)
 
     def _volumes(self, world: World, all_of: _Shapes) -> None:
         """Strikes and hazards: each group's first touch of each body with all allowed, if that one is refused."""
@@ -231,14 +231,14 @@ class PassedOverFinder:
                 code = _volume_code(world, volume, all_of, shape, share)
                 if code == Refusal.NONE:
                     continue
-                self._tell_volume(world, volume, shape, code, share, place)
+                self._report_volume(world, volume, shape, code, share, place)
 
-    def _tell_volume(self, world: World, volume: int, shape: int, code: int, share: float, place: Vector) -> None:
+    def _report_volume(self, world: World, volume: int, shape: int, code: int, share: float, place: Vector) -> None:
         block, plan = world.block, world.plan
         time = (world.counts[Count.TICK] + share) / plan.tick_rate
         if volume >= block.first_hazard:
             hazard = plan.hazards[volume - block.first_hazard]
-            self._tell(world, (hazard.name, 0), shape, code, (None, hazard.name, 0, time, 0.0, place))
+            self._report(world, (hazard.name, 0), shape, code, (None, hazard.name, 0, time, 0.0, place))
             return
         striker = volume // plan.most_hitboxes
         attack = queries.attack_of(world, striker)
@@ -248,7 +248,7 @@ class PassedOverFinder:
         far = hypot(place[0] - x, place[1] - y)
         swing = int(block.body_marks[BodyMark.ATTACK_SEQ, striker])
         figures = (world.name_of_body(striker), attack.name, 0, time, far, place)
-        self._tell(world, ("swing", swing), shape, code, figures)
+        self._report(world, ("swing", swing), shape, code, figures)
 
 
 class _Shapes(NamedTuple):

@@ -244,7 +244,7 @@ def _announce_respawn(
     moved: float = 0.0,
     crowded: bool = False,
 ) -> None:
-    """Protect a new body for its time, and tell that it stands."""
+    """Protect a new body for its time, and emit that it stands."""
     fighter = world.fighter_of_seat(seat)
     if fighter.protected_ticks:
         movement.protect(world, body, fighter.protected_ticks)

@@ -208,7 +208,7 @@ def _start(world: World, seat: int, body: int, slot: int) -> None:
     block = world.block
     blocked = timeline.blocked_by(world, body, slot)
     if blocked is not None:
-        _tell(world, seat, slot, blocked)
+        _emit_refusal(world, seat, slot, blocked)
         _look_again_at(world, seat, world.counts[Count.TICK] + 1 if blocked.ready is None else blocked.ready)
         return
     block.seat_marks[SeatMark.TOLD_REASON, seat] = 0
@@ -223,7 +223,7 @@ def _start(world: World, seat: int, body: int, slot: int) -> None:
     )
 
 
-def _tell(world: World, seat: int, slot: int, blocked: Blocked) -> None:
+def _emit_refusal(world: World, seat: int, slot: int, blocked: Blocked) -> None:
     """Refuse a hold once for each reason that time alone does not end."""
     index = mark_of(REASONS.index(blocked.reason))
     if blocked.reason in PASSES or world.block.seat_marks[SeatMark.TOLD_REASON, seat] == index:

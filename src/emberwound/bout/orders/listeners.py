@@ -54,11 +54,11 @@ def check_handler(kind: type[Event], function: Callable[..., object]) -> None:
     taken = _event_taken(function)
     if taken and not any(issubclass(kind, each) for each in taken):
         names = " or ".join(each.__name__ for each in taken)
-        raise BoutError(f"on: {name} takes {names}, and would be told of {kind.__name__}; ask for what it takes")
+        raise BoutError(f"on: {name} takes {names}, and would be called with {kind.__name__}; ask for what it takes")
 
 
 def _takes_one(function: Callable[..., object]) -> bool:
-    """Whether a function can be called with one event; true where that cannot be told."""
+    """Whether a function can be called with one event; true where that cannot be known."""
     try:
         signature(function).bind(None)
     except TypeError:
@@ -69,7 +69,7 @@ def _takes_one(function: Callable[..., object]) -> bool:
 
 
 def _event_taken(function: Callable[..., object]) -> list[type[Event]]:
-    """The types of event that a function's first parameter is annotated with; none where that cannot be told."""
+    """The types of event that a function's first parameter is annotated with; none where that cannot be known."""
     try:
         hints = get_type_hints(function)
         first = next(iter(signature(function).parameters))
@@ -122,7 +122,7 @@ class Listeners:
         self._ended = [each for each in self._ended if each.over_since is not None]
         self._all = sorted([*self._all, *again], key=lambda each: each.rank)
 
-    def tell(self, events: Sequence[AnyEvent], life_of: Callable[[Event], int]) -> ListenerError | None:
+    def call(self, events: Sequence[AnyEvent], life_of: Callable[[Event], int]) -> ListenerError | None:
         """Tell every listener of every event it wants, in order of events, then of asking; the first error, if any.
 
         `life_of` gives the life of its seat that an event happened to. What listens for one life is over with its
@@ -160,7 +160,7 @@ def _report(listener: Listener, event: AnyEvent, error: Exception, events: Seque
     name = getattr(listener.function, "__qualname__", repr(listener.function))
     report = ListenerError(
         f"the listener {name} raised {type(error).__name__}: {error} "
-        f"at event {event.seq} of tick {event.tick}; the tick is whole and all listeners were told; fix the listener",
+        f"at event {event.seq} of tick {event.tick}; the tick is whole and all listeners were called; fix the listener",
         events,
     )
     report.__cause__ = error

@@ -46,7 +46,7 @@ def agenda(world: World) -> None:
         for seat in death.leave_all(world):
             cues.forget(world, seat)
     if world.inputs:
-        _end_told_shots(world)
+        _end_shots(world)
     due, starts = world.block.due, world.block.due_starts
     places: list[int] = (due <= tick).nonzero()[0].tolist()
     due[places] = NEVER
@@ -61,8 +61,8 @@ def agenda(world: World) -> None:
     world.counts[Count.NEXT_DUE] = world.soonest()
 
 
-def _end_told_shots(world: World) -> None:
-    """End the shots that the host told to end, before anything else becomes of them."""
+def _end_shots(world: World) -> None:
+    """End the shots that the host ends, before anything else becomes of them."""
     told = [given.shot for given in world.inputs if isinstance(given, EndShot)]
     ids = world.block.shot_marks[ShotMark.ID]
     for shot in (column for shot_id in dict.fromkeys(told) for column in (ids == shot_id).nonzero()[0].tolist()):
@@ -185,7 +185,7 @@ def orders(world: World) -> None:
 
 
 def _asking(world: World) -> list[int] | range:
-    """The seats to be asked: all of a few, and of many those that were told something or whose time has come."""
+    """The seats to be asked: all of a few, and of many those that were given something or whose time has come."""
     seats = world.counts[Count.SEATS]
     if seats <= FEW_SEATS:
         return range(seats)

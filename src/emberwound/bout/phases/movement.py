@@ -152,7 +152,7 @@ def motion(world: World) -> None:
         )
         counts[Count.DIRTY_POSE_TICKS] = max(counts[Count.DIRTY_POSE_TICKS], 2)
         if landed:
-            knockback.tell_landings(world)
+            knockback.emit_landings(world)
     lay(world)
 
 

@@ -79,7 +79,7 @@ def run_quiet(world: World, until: int) -> None:
     if ended == Ended.TIME:
         return
     if ended == Ended.LANDED:
-        knockback.tell_landings(world)
+        knockback.emit_landings(world)
         lay(world)
         contact(world)
     else:

@@ -13,7 +13,7 @@ if TYPE_CHECKING:
 TOLD = -1.0
 """What is kept of a victim that a wall kept a swing from, and to which nothing else has happened.
 
-What lies below is of touches that count once until they were left; kernels go on telling of them.
+What lies below is of touches that count once until they were left; kernels go on reporting them.
 """
 
 

@@ -183,7 +183,7 @@ class Arena(Table):
     entries: dict[Name, Entry] = Field(default_factory=dict)
     """Where seats enter."""
     walls: dict[Name, Wall] = Field(default_factory=dict)
-    """Boxes that stop bodies, shots and, where told to, strikes and blasts."""
+    """Boxes that stop bodies and shots, and strikes and blasts whose rules say so."""
     paths: dict[Name, Path] = Field(default_factory=dict)
     """Ways that seats patrol and hazards are carried along."""
     on_elimination: Annotated[

@@ -279,7 +279,7 @@ BlastOn = Annotated[Literal["hit", "end"], Allowed('allowed: a list of "hit" and
 
 
 class Attack(OwnedHitOptions):
-    """`[attacks.X]`: what a fighter does when it is told to press or hold X."""
+    """`[attacks.X]`: what a fighter does when it is ordered to press or hold X."""
 
     heal: NotNegative = 0.0
     """Points it heals instead of wounding."""

@@ -54,7 +54,7 @@ Move = Annotated[
 
 
 class TimedOrder(Table):
-    """`[[bouts.X.orders]]`: what a seat is told at a time of the bout, once, or `every` so often `until` a time."""
+    """`[[bouts.X.orders]]`: what a seat is ordered at a time of the bout, once, or `every` so often `until` a time."""
 
     time: Time
     """When, in seconds of the bout: the order is given to tick ceil(time × tick_rate)."""
@@ -96,4 +96,4 @@ class BoutTable(Table):
     seats: dict[Name, SeatEntry]
     """Who takes part; they enter in this order."""
     orders: tuple[TimedOrder, ...] = ()
-    """What seats are told, and when; orders of one tick keep the file's order."""
+    """What seats are ordered, and when; orders of one tick keep the file's order."""

@@ -69,7 +69,7 @@ class Hurtbox(PartShape):
 
 
 class Posture(Table):
-    """`[fighters.X.postures.Y]`: how a fighter holds itself when it is told to: joints elsewhere, and its pace."""
+    """`[fighters.X.postures.Y]`: how a fighter holds itself when ordered to: joints elsewhere, and its pace."""
 
     joints: dict[Name, Offset] = Field(default_factory=dict)
     """Where joints are meanwhile."""
@@ -138,7 +138,7 @@ class Reaction(Table):
     parried: Truth = False
     """Fits its own strike that meets a guard's perfect moment, and no hit on itself."""
     dying: Truth = False
-    """Fits lethal hits: the animation of the death, told with `Died`, and for its seconds the corpse's `reaction`."""
+    """Fits lethal hits: the animation of the death, named by `Died`, and for its seconds the corpse's `reaction`."""
     variants: tuple[Name, ...] | None = None
     """Names of animations that are taken in turns, over all lives of a seat; without it its name."""
     seconds: LastingTime
@@ -235,7 +235,7 @@ class Fighter(Physique):
     """`[fighters.X]`: one sort of body, what it can do and what it can bear."""
 
     speed: NotNegative = 0.0
-    """How fast it walks, lengths a second; without it, it cannot be told to."""
+    """How fast it walks, lengths a second; without it, it cannot walk."""
     step_height: NotNegative | None = None
     """How high a step it walks up and down, a fifth of its height without it; slopes it walks up to 45 degrees."""
     pools: dict[Name, Pool]

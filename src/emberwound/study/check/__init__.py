@@ -41,7 +41,7 @@ CHECKS = (
 def check(rules: Rules | str | Path) -> list[Finding]:
     """What in a book does not do what it seems to say, the worst first, then by line.
 
-    Give rules, or the path of a file: one that cannot be loaded is then told of too, as findings with the severity
+    Give rules, or the path of a file: one that cannot be loaded is then reported too, as findings with the severity
     "error". No bout is run. Raises RulebookError for a path where there is no TOML file.
     """
     if not isinstance(rules, Rules):

@@ -20,7 +20,7 @@ if TYPE_CHECKING:
 
 
 LONG_FLIGHT = 20.0
-"""A shot that can fly for so many seconds is told of."""
+"""A shot that can fly for so many seconds is reported."""
 
 LONG_WAIT = 1.0
 """So is an attack of which nothing is seen for so many seconds."""

@@ -71,7 +71,7 @@ def _times(value: Any, key: Key) -> Iterator[tuple[Key, Duration]]:
 
 
 def _scale(survey: Survey) -> None:
-    """How long a body falls from its own height tells whether lengths and gravity are of one unit."""
+    """How long a body falls from its own height shows whether lengths and gravity are of one unit."""
     for name, (fighter, seconds) in survey.mismatched.items():
         height, gravity = survey.book.fighters[fighter].body.height, survey.book.arenas[name].gravity
         what = f"{fighter}, {height:g} high, falls that far in {seconds:.2g} s at {gravity:g}"
@@ -200,7 +200,7 @@ def _nested(survey: Survey, body: FighterPlan, boxes: dict[str, Solid]) -> None:
         alike = one.layer == other.layer and one.priority <= other.priority
         if alike and one.postures == other.postures and lies_within(boxes[inner], boxes[outer]):
             if lies_within(boxes[outer], boxes[inner]) and list(boxes).index(inner) < list(boxes).index(outer):
-                continue  # two alike: the one later in the file is told of
+                continue  # two alike: the one later in the file is reported
             key, advice = f"fighters.{body.name}.hurtboxes.{inner}", f"move it out of {outer}, or make it larger"
             survey.add("nested-hurtbox", key, f"it lies wholly within {outer}", advice)
 

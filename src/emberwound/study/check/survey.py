@@ -124,7 +124,7 @@ LIKELY_FALL = (0.1, 2.0)
 
 
 class Use(NamedTuple):
-    """That a seat of a bout is told to use an attack: by which order first."""
+    """That a seat of a bout is ordered to use an attack: by which order first."""
 
     bout: str
     seat: str
@@ -174,7 +174,7 @@ class Survey:
 
     @cached_property
     def uses(self) -> list[Use]:
-        """Which seats of the book's bouts are told to use which attacks."""
+        """Which seats of the book's bouts are ordered to use which attacks."""
         found: dict[tuple[str, str, str], Use] = {}
         for name, bout in self.book.bouts.items():
             for index, order in enumerate(bout.orders):
@@ -204,7 +204,7 @@ class Survey:
         return self.arena_of(bout).entries[seat.at].at if isinstance(seat.at, str) else seat.at
 
     def stays(self, bout: str, seat: str) -> bool:
-        """Whether nothing that a bout's script tells a seat moves it from where it entered."""
+        """Whether nothing that a bout's script orders moves it from where it entered."""
         table = self.book.bouts[bout]
         moved = any(
             order.seat == seat and (order.move is not None or order.patrol is not None or order.place is not None)

@@ -43,7 +43,7 @@ def check_wounds(survey: Survey) -> None:
 
 
 def _hurts_nobody(survey: Survey, use: Use) -> None:
-    """An attack that a seat is told to use where nothing of it can touch anybody."""
+    """An attack that a seat is ordered to use where nothing of it can touch anybody."""
     book = survey.book
     attack, bout = book.attacks[use.attack], book.bouts[use.bout]
     others = [name for name in bout.seats if name != use.seat] or list(survey.arena_of(use.bout).props)

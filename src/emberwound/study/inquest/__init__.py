@@ -39,7 +39,7 @@ def inquest(  # noqa: PLR0911, PLR0913 (each is a question of its own, by name)
     """Why something did not happen in a bout, or how it did; ask one question.
 
     `shot` asks what became of a shot or ray, by its id. `swing` and `order` ask about a seat and a tick: the attack
-    it was then at, and what it was then told to press, hold or walk. `attempts` asks for every attack of one seat on
+    it was then at, and what it was then ordered to press, hold or walk. `attempts` asks for every attack of one seat on
     another, `between` two times in seconds. `death` asks how a seat died, `alive` why it did not, and `missing` why
     there is no "respawn", "cue", "checkpoint" or "pickup" of a seat: `("respawn", "reed")`. `push` asks why the hits of
     one seat did not knock another back.

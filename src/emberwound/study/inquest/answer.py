@@ -56,7 +56,7 @@ class Cause(msgspec.Struct, frozen=True, kw_only=True):
 
     name: str
     """The cause, such as `out-of-reach` or `passed-over:ally`."""
-    told: str
+    text: str
     """The sentence."""
     brief: str | None = None
     """The same in a line of the story, which says already what it is about, and when."""
@@ -125,10 +125,10 @@ class Answer(msgspec.Struct, frozen=True, kw_only=True):
         return self.causes[0]
 
     def __str__(self) -> str:
-        told = [self.cause.told, *([f"set by {', '.join(self.cause.set_by)}"] if self.cause.set_by else [])]
-        told += [f"{self.trial.change}: {self.trial.then}"] if self.trial else []
-        rows = [f"{each.time:.3f} s {each.attack}: {each.cause.told}" for each in self.attempts]
-        return "\n".join([*told, *(each.told for each in self.causes[1:]), *rows, *self.lines])
+        lines = [self.cause.text, *([f"set by {', '.join(self.cause.set_by)}"] if self.cause.set_by else [])]
+        lines += [f"{self.trial.change}: {self.trial.then}"] if self.trial else []
+        rows = [f"{each.time:.3f} s {each.attack}: {each.cause.text}" for each in self.attempts]
+        return "\n".join([*lines, *(each.text for each in self.causes[1:]), *rows, *self.lines])
 
 
 LONGEST = 60
@@ -173,7 +173,7 @@ def _said_at(case: Case, key: str) -> Any:
         return value
     fields = {field.alias or name: (name, field) for name, field in type(at).model_fields.items()}
     plain = {each for each, (name, field) in fields.items() if getattr(at, name) == field.get_default()}
-    return {each: told for each, told in value.items() if each not in plain}
+    return {each: kept for each, kept in value.items() if each not in plain}
 
 
 def value_at(case: Case, key: str) -> Any:
@@ -191,8 +191,8 @@ def _written(value: Any) -> str:
     if value is None:
         return "(left out)"
     if isinstance(value, dict):
-        told = ", ".join(f"{key} = {_written(each)}" for key, each in value.items())
-        text = f"{{ {told} }}"
+        parts = ", ".join(f"{key} = {_written(each)}" for key, each in value.items())
+        text = f"{{ {parts} }}"
     elif isinstance(value, list):
         text = f"[{', '.join(_written(each) for each in value)}]"
     elif isinstance(value, float):
@@ -276,7 +276,7 @@ def what_allows(case: Case, attack: str, cause: Cause, tick: int) -> dict[str, A
 
 
 def said(value: object) -> str:
-    """How a changed value is told."""
+    """How a changed value is written."""
     if value is None:
         return "left out"
     if isinstance(value, bool):

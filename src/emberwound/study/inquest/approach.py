@@ -153,11 +153,11 @@ def _gaps(start: Solid, end: Solid, first: Solid, last: Solid, shares: Array) ->
         on_first, on_second = _nearest_of_axes(*ways)
         asides = on_first - on_second
         return np.linalg.norm(asides, axis=1) - start.radius - first.radius, on_first, asides
-    told = [_gap(start.on_the_way(end, float(share)), first.on_the_way(last, float(share))) for share in shares]
+    text = [_gap(start.on_the_way(end, float(share)), first.on_the_way(last, float(share))) for share in shares]
     return (
-        np.array([each[0] for each in told]),
-        np.array([each[1] for each in told]),
-        np.array([each[2] for each in told]),
+        np.array([each[0] for each in text]),
+        np.array([each[1] for each in text]),
+        np.array([each[2] for each in text]),
     )
 
 

@@ -76,9 +76,9 @@ def _without_touch(case: Case, began: AttackBegan) -> Cause:
     if cut is not None:
         return cut_off(case, cut)
     if began.release_tick >= case.chronicle.end.ticks:
-        told = f"{began.seat}'s {began.attack} had not come to its release when the record ends"
+        text = f"{began.seat}'s {began.attack} had not come to its release when the record ends"
         keys = lines_of(case, f"attacks.{began.attack}.windup")
-        return Cause(name="too-late", told=told, tick=began.tick, seat=began.seat, set_by=keys)
+        return Cause(name="too-late", text=text, tick=began.tick, seat=began.seat, set_by=keys)
     full = [
         each
         for each in case.all(OrderRefused, seat=began.seat)
@@ -86,8 +86,8 @@ def _without_touch(case: Case, began: AttackBegan) -> Cause:
     ]
     if full:
         return refusal(case, full[0])
-    told = f"{began.seat}'s {began.attack} began at {began.time:.3f} s; it touches nobody by itself"
-    return Cause(name="carried-out", told=told, time=began.time, tick=began.tick, seat=began.seat)
+    text = f"{began.seat}'s {began.attack} began at {began.time:.3f} s; it touches nobody by itself"
+    return Cause(name="carried-out", text=text, time=began.time, tick=began.tick, seat=began.seat)
 
 
 def about_attempts(case: Case, by: str, victim: str, between: tuple[float, float] | None) -> Answer:
@@ -110,15 +110,15 @@ def about_attempts(case: Case, by: str, victim: str, between: tuple[float, float
             name = event.order.partition(" ")[2]
             found.append(Attempt(time=event.time, tick=event.tick, attack=name, shot=0, cause=refusal(case, event)))
     if not found:
-        told = f"{by} began no attack{span}, and none was refused"
-        return Answer(question=question, causes=(Cause(name="never-ordered", told=told, seat=by),))
+        text = f"{by} began no attack{span}, and none was refused"
+        return Answer(question=question, causes=(Cause(name="never-ordered", text=text, seat=by),))
     counts: dict[str, int] = {}
     for each in found:
         counts[each.cause.name] = counts.get(each.cause.name, 0) + 1
-    told = ", ".join(f"{count} {name}" for name, count in sorted(counts.items(), key=lambda each: -each[1]))
+    text = ", ".join(f"{count} {name}" for name, count in sorted(counts.items(), key=lambda each: -each[1]))
     worst = next((each.cause for each in found if each.cause.name not in ("hit", "carried-out")), found[0].cause)
-    summary = f"{len(found)} attempt{'' if len(found) == 1 else 's'} of {by} on {victim}: {told}"
-    cause = Cause(name=worst.name, told=summary, seat=victim, set_by=worst.set_by)
+    summary = f"{len(found)} attempt{'' if len(found) == 1 else 's'} of {by} on {victim}: {text}"
+    cause = Cause(name=worst.name, text=summary, seat=victim, set_by=worst.set_by)
     return Answer(question=question, causes=(cause,), attempts=tuple(found))
 
 

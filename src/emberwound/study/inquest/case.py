@@ -30,29 +30,29 @@ class Saved(NamedTuple):
     """A state of a bout that is run again, to come back to."""
 
     bout: Snapshot
-    told: int
+    given: int
     heard: int
 
 
 class Play:
     """A bout that is run again; `events` are those so far, `touched` the touches passed over while it listened.
 
-    Under the recorded rules all its inputs are given `as_told`, as a host would, those of a script too, so that others
+    Under the recorded rules all its inputs are given `as_given`, as a host would, those of a script too, so that others
     may take their place; under other rules a script is theirs, unless they change nothing that it says.
     """
 
-    def __init__(self, chronicle: Chronicle, rules: Rules | None = None, *, as_told: bool | None = None) -> None:
+    def __init__(self, chronicle: Chronicle, rules: Rules | None = None, *, as_given: bool | None = None) -> None:
         header = chronicle.header
         inputs = [each for each in chronicle.inputs if each.tick < chronicle.end.ticks]
-        as_told = rules is None if as_told is None else as_told
-        if header.script is None or (as_told and not _returns(chronicle)):
+        as_given = rules is None if as_given is None else as_given
+        if header.script is None or (as_given and not _returns(chronicle)):
             under = rules or chronicle.rules
             self.bout = Bout(under, arena=header.arena, seed=header.seed, tick_rate=header.tick_rate)
-            self._told = [msgspec.structs.replace(each, source="host") for each in inputs]
+            self._given = [msgspec.structs.replace(each, source="host") for each in inputs]
         else:
             under = rules or chronicle.rules
             self.bout = Bout.scripted(under, header.script, seed=header.seed, tick_rate=header.tick_rate)
-            self._told = [each for each in inputs if each.source == "host"]
+            self._given = [each for each in inputs if each.source == "host"]
         self._next = 0
         self.events: list[Event] = []
         self.touched: list[PassedOver] = []
@@ -60,8 +60,8 @@ class Play:
 
     def take_due(self) -> None:
         """Give the inputs of the tick at hand, so that what is given next comes after them."""
-        while self._next < len(self._told) and self._told[self._next].tick <= self.bout.tick:
-            self.bout.give(self._told[self._next])
+        while self._next < len(self._given) and self._given[self._next].tick <= self.bout.tick:
+            self.bout.give(self._given[self._next])
             self._next += 1
 
     def step(self) -> list[Event]:
@@ -95,7 +95,7 @@ class Play:
             self._unwatch = None
         self.touched = []
         self.bout.restore(saved.bout)
-        self._next = saved.told
+        self._next = saved.given
         del self.events[saved.heard :]
 
 
@@ -108,7 +108,7 @@ def _returns(chronicle: Chronicle) -> bool:
 
 
 def played(chronicle: Chronicle, rules: Rules, until: int) -> Play | None:
-    """The record's bout under other rules, up to a tick; None where these do not take what it was told."""
+    """The record's bout under other rules, up to a tick; None where these do not take its inputs."""
     try:
         play = Play(chronicle, rules)
         play.until(until)
@@ -179,12 +179,12 @@ class Case:
 
     def known_seat(self, name: str) -> str:
         """A seat of the record by its name. Raises ChronicleError for one that never was there."""
-        told = dict.fromkeys([*self.teams, *(each.seat for each in self.chronicle.inputs)])
+        names = dict.fromkeys([*self.teams, *(each.seat for each in self.chronicle.inputs)])
         script = self.chronicle.header.script
         if script is not None:
-            told |= dict.fromkeys(self.book.bouts[script].seats)
-        if name not in told:
-            raise ChronicleError(unknown_name("seat", name, told))
+            names |= dict.fromkeys(self.book.bouts[script].seats)
+        if name not in names:
+            raise ChronicleError(unknown_name("seat", name, names))
         return name
 
     def released(self, shot: int) -> Released:
@@ -259,13 +259,13 @@ class Case:
         return bool(script and seat in self.book.bouts[script].seats and self.book.bouts[script].seats[seat].pools)
 
     def holds_guard(self, seat: str, tick: int) -> bool:
-        """Whether a seat was last told to hold its guard."""
-        told = [
+        """Whether a seat was last ordered to hold its guard."""
+        held = [
             each.hold
             for each in self.chronicle.inputs
             if isinstance(each, Order) and each.seat == seat and each.tick <= tick and each.hold is not None
         ]
-        return bool(told) and "guard" in told[-1]
+        return bool(held) and "guard" in held[-1]
 
     def vital_of(self, wound: Wounded) -> str:
         """The pool at whose end a wounded body dies."""

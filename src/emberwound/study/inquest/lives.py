@@ -72,15 +72,15 @@ def _scan(
             far = max(min(gap(part, area) for part in parts), 0.0)
             if name in best and far >= (best[name].cause.gap or 0.0) - NEAR_GRAIN:
                 continue
-            told = f"{seat} came within {case.length(far)} of the {what} {name} at {view.time:.3f} s"
-            told = told if far else f"{seat} touched the {what} {name} at {view.time:.3f} s"
+            text = f"{seat} came within {case.length(far)} of the {what} {name} at {view.time:.3f} s"
+            text = text if far else f"{seat} touched the {what} {name} at {view.time:.3f} s"
             figures: dict[str, Any] = {"time": view.time, "tick": view.tick, "gap": far, "place": body.position}
-            best[name] = AreaApproach(name, Cause(name="out-of-reach", told=told, seat=seat, **figures))
+            best[name] = AreaApproach(name, Cause(name="out-of-reach", text=text, seat=seat, **figures))
     return best
 
 
 NEAR = 3.0
-"""Heights of a body: what it never came nearer to is not told of."""
+"""Heights of a body: what it never came nearer to is not reported."""
 
 
 def about_hazards(case: Case, seat: str, start: int, wounded: Collection[str]) -> list[Cause]:
@@ -102,17 +102,17 @@ def _why(case: Case, seat: str, near: AreaApproach) -> Cause:
     if near.cause.gap:
         fatal = ("fatal = true",) if hazard.fatal else ()
         set_by = (*lines_of(case, f"{key}.at"), *fatal)
-        return Cause(name="out-of-reach", told=near.cause.told, seat=seat, set_by=set_by, **figures)  # type: ignore[arg-type]
+        return Cause(name="out-of-reach", text=near.cause.text, seat=seat, set_by=set_by, **figures)  # type: ignore[arg-type]
     when = f"{seat} was in the hazard {near.name} at {near.cause.time:.3f} s"
     if hazard.schedule is not None:
         first = hazard.schedule.first.written()
-        told = f"{when}, while it was off: it first comes on at {first} s, for {hazard.schedule.on.written()} s"
+        text = f"{when}, while it was off: it first comes on at {first} s, for {hazard.schedule.on.written()} s"
         keys = lines_of(case, f"{key}.schedule.first", f"{key}.schedule.on", f"{key}.schedule.off")
-        return Cause(name="switched-off", told=told, seat=seat, set_by=keys, **figures)  # type: ignore[arg-type]
+        return Cause(name="switched-off", text=text, seat=seat, set_by=keys, **figures)  # type: ignore[arg-type]
     fighter = case.fighter_or_none(seat, near.cause.tick or 0)
     keys = lines_of(case, f"{key}.layers", f"fighters.{fighter}.respawn_protection", f"{key}.rehit_every")
-    told = f"{when}, and was not wounded: its layers, a protection, or its time until it wounds again"
-    return Cause(name="passed-over:hazard", told=told, seat=seat, set_by=keys, **figures)  # type: ignore[arg-type]
+    text = f"{when}, and was not wounded: its layers, a protection, or its time until it wounds again"
+    return Cause(name="passed-over:hazard", text=text, seat=seat, set_by=keys, **figures)  # type: ignore[arg-type]
 
 
 GRAIN = 1e-9
@@ -133,7 +133,7 @@ def about_death(case: Case, seat: str) -> Answer:
     healed = sum(each.amount for each in case.all(Healed, seat=seat) if start <= each.tick <= died.tick)
     by = f"{died.by}'s {died.attack}" if died.by else died.attack
     lasted = died.time - start / case.rate
-    told = f"{seat} died at {died.time:.3f} s of {by}, {lasted:.3f} s after life {died.life} began"
+    text = f"{seat} died at {died.time:.3f} s of {by}, {lasted:.3f} s after life {died.life} began"
     credit = f"credited to {died.credit}" if died.credit else "credited to nobody"
     lines = [f"{credit}{f', with help of {_and(died.helped)}' if died.helped else ''}"]
     if healed:
@@ -147,7 +147,7 @@ def about_death(case: Case, seat: str) -> Answer:
             f"{wound.time:.3f} s {whose} on {wound.hurtbox}: {steps}; {wound.vital_left:g} of {wound.vital_max:g} left"
         )
     cause = Cause(
-        name="killed", told=told, time=died.time, tick=died.tick, seat=seat, hurtbox=died.hurtbox, place=died.position
+        name="killed", text=text, time=died.time, tick=died.tick, seat=seat, hurtbox=died.hurtbox, place=died.position
     )
     return Answer(question=f"how did {seat} die?", causes=(cause,), lines=tuple(lines))
 
@@ -175,7 +175,7 @@ def about_alive(case: Case, seat: str) -> Answer:
     outcomes = [each for each in (outcome(case, wound) for wound in wounds) if each is not None]
     last, taken = wounds[-1], sum(each.amount for each in wounds)
     weak = [each for each in outcomes if each.name != "hit"]
-    lines = tuple(each.told for each in outcomes)
+    lines = tuple(each.text for each in outcomes)
     besides = _hazards(case, seat, start)
     fighter = case.fighter_of(seat, last.tick)
     if len(weak) == len(outcomes):
@@ -183,8 +183,8 @@ def about_alive(case: Case, seat: str) -> Answer:
         usual = max(dict.fromkeys(names), key=names.count)
         first = next(each for each in weak if each.name == usual)
         hits = "the only hit" if len(outcomes) == 1 else f"none of the {len(outcomes)} hits"
-        told = f"{hits} on {seat} {'did not reach' if len(outcomes) == 1 else 'reached'} its {case.vital_of(last)}"
-        cause = Cause(name=usual, told=f"{told}: {first.told}", seat=seat, time=first.time, set_by=first.set_by)
+        text = f"{hits} on {seat} {'did not reach' if len(outcomes) == 1 else 'reached'} its {case.vital_of(last)}"
+        cause = Cause(name=usual, text=f"{text}: {first.text}", seat=seat, time=first.time, set_by=first.set_by)
         return Answer(question=question, causes=(cause, *besides), lines=lines[1:])
     lost = sum(_vital_loss(case, each) for each in wounds)
     refilled = last.vital_left - (last.vital_max - lost)
@@ -192,23 +192,23 @@ def about_alive(case: Case, seat: str) -> Answer:
     pool = f"fighters.{fighter}.pools.{case.vital_of(last)}"
     left = f"{last.vital_left:,.6g} of {last.vital_max:,.6g} {case.vital_of(last)} left"
     if gained and lost >= last.vital_max:
-        told = f"{seat} lost {lost:g} {case.vital_of(last)} in this life and got {gained:g} back: {left}"
+        text = f"{seat} lost {lost:g} {case.vital_of(last)} in this life and got {gained:g} back: {left}"
         healing = [f"attacks.{each.attack}.heal" for each in case.all(Healed, seat=seat) if each.tick >= start]
         keys = lines_of(case, *(healing or [f"{pool}.refill", f"{pool}.delay"]))
-        causes = (Cause(name="healed", told=told, seat=seat, set_by=keys), *besides)
+        causes = (Cause(name="healed", text=text, seat=seat, set_by=keys), *besides)
         return Answer(question=question, causes=causes, lines=lines)
     hits = f"{len(outcomes)} hit{'' if len(outcomes) == 1 else 's'}"
-    told = f"still alive: {taken:g} damage from {hits}, {left} after the last, at {last.time:.3f} s"
+    text = f"still alive: {taken:g} damage from {hits}, {left} after the last, at {last.time:.3f} s"
     by = dict.fromkeys(f"{hitter_key(case, each)}.damage" for each in wounds)
     own = f"{seat_key(case, seat)}.pools" if case.rules_pools(seat) else ""
     keys = lines_of(case, own or f"{pool}.max", *list(by)[:2])
     never = [each for each in besides if each.name == "out-of-reach" and each.set_by[-1:] == (FATAL,)]
     if never:
-        told += f"; {never[0].told}"
+        text += f"; {never[0].text}"
         keys = (*never[0].set_by[:1], *keys)
     rest = tuple(each for each in (*weak, *besides) if each not in never[:1])
     return Answer(
-        question=question, causes=(Cause(name="still-alive", told=told, seat=seat, set_by=keys), *rest), lines=lines
+        question=question, causes=(Cause(name="still-alive", text=text, seat=seat, set_by=keys), *rest), lines=lines
     )
 
 
@@ -224,17 +224,17 @@ def _not_alive(case: Case, seat: str) -> Cause | None:
     """That a seat is not alive at all: it never entered, left, or is dead."""
     there = [each for kind in (SeatEntered, Respawned) for each in case.all(kind, seat=seat)]
     if not there:
-        return Cause(name="never-entered", told=f"{seat} never entered this bout", seat=seat)
+        return Cause(name="never-entered", text=f"{seat} never entered this bout", seat=seat)
     newest = max(each.tick for each in there)
     left = [each for each in case.all(SeatLeft, seat=seat) if each.tick >= newest]
     if left:
         keys = lines_of(case, f"{seat_key(case, seat)}.until" if seat_key(case, seat) else "")
-        told = f"{seat} left at {left[-1].time:.3f} s"
-        return Cause(name="never-entered", told=told, seat=seat, time=left[-1].time, set_by=keys)
+        text = f"{seat} left at {left[-1].time:.3f} s"
+        return Cause(name="never-entered", text=text, seat=seat, time=left[-1].time, set_by=keys)
     died = [each for each in case.all(Died, seat=seat) if each.tick >= newest]
     if died:
-        told = f"{seat} is dead: it died at {died[-1].time:.3f} s; ask how it died"
-        return Cause(name="killed", told=told, seat=seat, time=died[-1].time)
+        text = f"{seat} is dead: it died at {died[-1].time:.3f} s; ask how it died"
+        return Cause(name="killed", text=text, seat=seat, time=died[-1].time)
     return None
 
 
@@ -261,16 +261,16 @@ def _never_hit(case: Case, seat: str, question: str, start: int) -> Answer:
     hazards = _hazards(case, seat, start)
     if not acted:
         allied = _by_allies(case, seat, since)
-        told = f"nobody attacked {seat}: no foe of it was told to press or hold an attack"
-        nobody = Cause(name="never-ordered", told=told, seat=seat)
+        text = f"nobody attacked {seat}: no foe of it was ordered to press or hold an attack"
+        nobody = Cause(name="never-ordered", text=text, seat=seat)
         causes = [*([allied] if allied else []), *hazards, *([] if allied or hazards else [nobody])]
         return Answer(question=question, causes=tuple(causes))
     answers = [about_attempts(case, name, seat, since) for name in acted]
     attempts = tuple(sorted((each for answer in answers for each in answer.attempts), key=lambda each: each.time))
     telling = [each for each in attempts if each.cause.name not in ("carried-out", "hit")] or list(attempts)
     nearest = min(telling, key=lambda each: each.cause.gap if each.cause.gap is not None else -1.0).cause
-    told = f"nothing hit {seat} in this life; the nearest was this: {nearest.told}"
-    cause = Cause(name=nearest.name, told=told, seat=seat, gap=nearest.gap, time=nearest.time, set_by=nearest.set_by)
+    text = f"nothing hit {seat} in this life; the nearest was this: {nearest.text}"
+    cause = Cause(name=nearest.name, text=text, seat=seat, gap=nearest.gap, time=nearest.time, set_by=nearest.set_by)
     return Answer(question=question, causes=(cause, *hazards), attempts=attempts)
 
 

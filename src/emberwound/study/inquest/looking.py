@@ -143,8 +143,8 @@ def _takes(case: Case, by: str, attack: str, index: int | None, since: int = 0) 
                 continue
             vital = _lost_vital(case, event) if isinstance(event, Wounded) else event.amount
             if vital > 0.0 and event.tick >= since and wanted in (None, event.shot):
-                told = outcome(case, event)
-                return told.told.partition("; ")[0] if told else None
+                text = outcome(case, event)
+                return text.text.partition("; ")[0] if text else None
         return None
 
     return happens

@@ -44,8 +44,8 @@ def about_missing(case: Case, what: str, seat: str) -> Answer:
     case.known_seat(seat)
     question = f"why is there no {what} of {seat}?"
     if not case.all(SeatEntered, seat=seat):
-        told = f"{seat} never entered this bout"
-        return Answer(question=question, causes=(Cause(name="never-entered", told=told, seat=seat),))
+        text = f"{seat} never entered this bout"
+        return Answer(question=question, causes=(Cause(name="never-entered", text=text, seat=seat),))
     causes, trial = ASKED[what](case, seat)
     return Answer(question=question, causes=tuple(causes), trial=trial)
 
@@ -54,28 +54,28 @@ def _respawn(case: Case, seat: str) -> tuple[list[Cause], Trial | None]:
     deaths, respawns = case.all(Died, seat=seat), case.all(Respawned, seat=seat)
     left = case.all(SeatLeft, seat=seat)
     if not deaths:
-        return [Cause(name="never-happened", told=f"{seat} never died, so nothing brings it back", seat=seat)], None
+        return [Cause(name="never-happened", text=f"{seat} never died, so nothing brings it back", seat=seat)], None
     died = deaths[-1]
     if left and left[-1].tick >= died.tick:
-        told = f"{seat} left at {left[-1].time:.3f} s, after its death at {died.time:.3f} s"
-        return [Cause(name="never-entered", told=told, seat=seat, time=left[-1].time)], None
+        text = f"{seat} left at {left[-1].time:.3f} s, after its death at {died.time:.3f} s"
+        return [Cause(name="never-entered", text=text, seat=seat, time=left[-1].time)], None
     back = [each for each in respawns if each.tick > died.tick]
     if back:
-        told = f"{seat} did respawn, at {back[-1].time:.3f} s, {back[-1].time - died.time:.3f} s after its death"
-        crowded = Cause(name="no-free-spot", told=f"{told}; it found no free spot", seat=seat, time=back[-1].time)
-        happened = Cause(name="happened", told=told, seat=seat, time=back[-1].time)
+        text = f"{seat} did respawn, at {back[-1].time:.3f} s, {back[-1].time - died.time:.3f} s after its death"
+        crowded = Cause(name="no-free-spot", text=f"{text}; it found no free spot", seat=seat, time=back[-1].time)
+        happened = Cause(name="happened", text=text, seat=seat, time=back[-1].time)
         return [crowded if back[-1].crowded else happened], None
     if died.lives_left == 0:
         when = f" when it was eliminated, at {out[-1].time:.3f} s" if (out := case.all(Eliminated, seat=seat)) else ""
-        told = f"{seat} died at {died.time:.3f} s in life {died.life} and had no life left{when}"
+        text = f"{seat} died at {died.time:.3f} s in life {died.life} and had no life left{when}"
         keys = lines_of(case, f"{seat_key(case, seat)}.lives" if seat_key(case, seat) else "")
-        cause = Cause(name="out-of-lives", told=told, seat=seat, time=died.time, set_by=keys)
+        cause = Cause(name="out-of-lives", text=text, seat=seat, time=died.time, set_by=keys)
         return [cause], _with_more_lives(case, seat, died)
     due = (died.respawn_tick or 0) / case.rate
     ends = f"the record ends at {case.chronicle.seconds:.3f} s"
-    told = f"{seat} died at {died.time:.3f} s and respawns at {due:.3f} s; {ends}"
+    text = f"{seat} died at {died.time:.3f} s and respawns at {due:.3f} s; {ends}"
     keys = lines_of(case, f"fighters.{case.fighter_of(seat, died.tick)}.respawn_seconds")
-    return [Cause(name="too-late", told=told, seat=seat, time=due, set_by=keys)], _longer(case, seat, due)
+    return [Cause(name="too-late", text=text, seat=seat, time=due, set_by=keys)], _longer(case, seat, due)
 
 
 def _with_more_lives(case: Case, seat: str, died: Died) -> Trial | None:
@@ -107,7 +107,7 @@ def _back(case: Case, play: Play, seat: str, after: int, change: str) -> Trial |
 
 def _cue(case: Case, seat: str) -> tuple[list[Cause], Trial | None]:
     if not case.book.cues:
-        return [Cause(name="never-ordered", told="the book has no cues: add a table [cues.NAME]", seat=seat)], None
+        return [Cause(name="never-ordered", text="the book has no cues: add a table [cues.NAME]", seat=seat)], None
     came = {(each.cue, each.cause) for each in case.all(Cue)}
     skipped = {(each.cue, each.cause): each for each in case.all(CueSkipped)}
     causes: list[Cause] = []
@@ -115,23 +115,23 @@ def _cue(case: Case, seat: str) -> tuple[list[Cause], Trial | None]:
         matching = [each for each in case.chronicle.events if _tag(each) in cue.on and seat in (each.seat, each.by)]
         if any((name, each.seq) in came for each in matching):
             continue
-        told = [skipped[name, each.seq] for each in matching if (name, each.seq) in skipped]
-        if told:
-            why = f"the cue {name} was skipped at {told[0].time:.3f} s: {told[0].reason.say()}"
+        text = [skipped[name, each.seq] for each in matching if (name, each.seq) in skipped]
+        if text:
+            why = f"the cue {name} was skipped at {text[0].time:.3f} s: {text[0].reason.say()}"
             keys = lines_of(case, f"cues.{name}.gap", f"cues.{name}.max_at_once")
-            refused = f"refused:{told[0].reason.value}"
-            causes.insert(0, Cause(name=refused, told=why, seat=seat, time=told[0].time, set_by=keys))
+            refused = f"refused:{text[0].reason.value}"
+            causes.insert(0, Cause(name=refused, text=why, seat=seat, time=text[0].time, set_by=keys))
         elif matching:
             least = max(matching, key=lambda each: getattr(each, "amount", 0.0))
             kind, said, key = _filtered(name, cue, least)
             why = f"{_tag(least)} came at {least.time:.3f} s, but {said}"
             keys = lines_of(case, f"cues.{name}.{key}")
-            causes.append(Cause(name=kind, told=why, seat=seat, time=least.time, set_by=keys))
+            causes.append(Cause(name=kind, text=why, seat=seat, time=least.time, set_by=keys))
         else:
             why = f"the cue {name} is for {', '.join(cue.on)}, and no such event happened to {seat} or was done by it"
             keys = lines_of(case, f"cues.{name}.on")
-            causes.append(Cause(name="never-happened", told=why, seat=seat, set_by=keys))
-    return causes or [Cause(name="happened", told=f"every cue of the book came for {seat}", seat=seat)], None
+            causes.append(Cause(name="never-happened", text=why, seat=seat, set_by=keys))
+    return causes or [Cause(name="happened", text=f"every cue of the book came for {seat}", seat=seat)], None
 
 
 def _tag(event: Event) -> str:
@@ -164,12 +164,12 @@ def _checkpoint(case: Case, seat: str) -> tuple[list[Cause], Trial | None]:
     first = len(arena.hazards)
     places = {name: first + index for index, name in enumerate(arena.checkpoints) if name not in reached}
     if not arena.checkpoints:
-        told = f"the arena {case.chronicle.header.arena} has no checkpoints"
-        return [Cause(name="never-ordered", told=told, seat=seat)], None
+        text = f"the arena {case.chronicle.header.arena} has no checkpoints"
+        return [Cause(name="never-ordered", text=text, seat=seat)], None
     causes = [_checkpoint_touched(case, seat, each, reached) for each in near_areas(case, seat, places, "checkpoint")]
     if not causes:
-        told = ", ".join(f"{name} at {event.time:.3f} s" for name, event in reached.items())
-        causes = [Cause(name="happened", told=f"{seat} reached every checkpoint: {told}", seat=seat)]
+        text = ", ".join(f"{name} at {event.time:.3f} s" for name, event in reached.items())
+        causes = [Cause(name="happened", text=f"{seat} reached every checkpoint: {text}", seat=seat)]
     return causes, None
 
 
@@ -189,21 +189,21 @@ def _checkpoint_touched(case: Case, seat: str, near: AreaApproach, reached: dict
         and case.teams.get(each.seat or "") == team
     ]
     if shared:
-        told = f"{shared[0].seat} reached {near.name} at {shared[0].time:.3f} s for the whole team {team}"
+        text = f"{shared[0].seat} reached {near.name} at {shared[0].time:.3f} s for the whole team {team}"
     elif before:
         arena = f"arenas.{case.chronicle.header.arena}"
         further = f"{before[0].checkpoint}, whose order {before[0].order} is further than its {order}"
-        told = f"{seat} touched {near.name}, and had reached {further}, before"
+        text = f"{seat} touched {near.name}, and had reached {further}, before"
         keys = lines_of(
             case,
             f"{arena}.checkpoints.{before[0].checkpoint}.order",
             f"{arena}.checkpoints.{near.name}.order",
             f"{arena}.checkpoint_rule",
         )
-        return Cause(name="wrong-order", told=told, seat=seat, time=near.cause.time, tick=near.cause.tick, set_by=keys)
+        return Cause(name="wrong-order", text=text, seat=seat, time=near.cause.time, tick=near.cause.tick, set_by=keys)
     else:
         return _not_for(case, seat, near, "checkpoints") or near.cause
-    return Cause(name="passed-over:touched-before", told=told, seat=seat, time=near.cause.time, tick=near.cause.tick)
+    return Cause(name="passed-over:touched-before", text=text, seat=seat, time=near.cause.time, tick=near.cause.tick)
 
 
 def _pickup(case: Case, seat: str) -> tuple[list[Cause], Trial | None]:
@@ -211,12 +211,12 @@ def _pickup(case: Case, seat: str) -> tuple[list[Cause], Trial | None]:
     taken = case.all(PickedUp)
     mine = {event.pickup for event in taken if event.seat == seat}
     if not arena.pickups:
-        told = f"the arena {case.chronicle.header.arena} has no pickups"
-        return [Cause(name="never-ordered", told=told, seat=seat)], None
+        text = f"the arena {case.chronicle.header.arena} has no pickups"
+        return [Cause(name="never-ordered", text=text, seat=seat)], None
     first = len(arena.hazards) + len(arena.checkpoints)
     places = {name: first + index for index, name in enumerate(arena.pickups) if name not in mine}
     causes = [_pickup_taken(case, seat, each, taken) for each in near_areas(case, seat, places, "pickup")]
-    return causes or [Cause(name="happened", told=f"{seat} took every pickup of the arena", seat=seat)], None
+    return causes or [Cause(name="happened", text=f"{seat} took every pickup of the arena", seat=seat)], None
 
 
 def _pickup_taken(case: Case, seat: str, near: AreaApproach, taken: list[PickedUp]) -> Cause:
@@ -230,9 +230,9 @@ def _pickup_taken(case: Case, seat: str, near: AreaApproach, taken: list[PickedU
     back = before[-1].returns_tick
     when = "and it does not return" if back is None else f"and it returns at {back / case.rate:.3f} s"
     taken_by = f"{before[-1].seat} took it at {before[-1].time:.3f} s, {when}"
-    told = f"{seat} was at {near.name} at {at / case.rate:.3f} s; {taken_by}"
+    text = f"{seat} was at {near.name} at {at / case.rate:.3f} s; {taken_by}"
     keys = lines_of(case, f"arenas.{case.chronicle.header.arena}.pickups.{near.name}.returns_after")
-    return Cause(name="taken", told=told, seat=seat, time=near.cause.time, tick=at, set_by=keys)
+    return Cause(name="taken", text=text, seat=seat, time=near.cause.time, tick=at, set_by=keys)
 
 
 def _not_for(case: Case, seat: str, near: AreaApproach, section: str) -> Cause | None:
@@ -242,28 +242,28 @@ def _not_for(case: Case, seat: str, near: AreaApproach, section: str) -> Cause |
     teams = (table.checkpoints if section == "checkpoints" else table.pickups)[near.name].for_teams
     if not teams or case.teams.get(seat) in teams:
         return None
-    told = f"{near.cause.told}, and it is for {', '.join(teams)} alone"
+    text = f"{near.cause.text}, and it is for {', '.join(teams)} alone"
     keys = lines_of(case, f"arenas.{name}.{section}.{near.name}.for_teams", f"{seat_key(case, seat)}.team")
-    return Cause(name="filtered", told=told, seat=seat, time=near.cause.time, tick=near.cause.tick, set_by=keys)
+    return Cause(name="filtered", text=text, seat=seat, time=near.cause.time, tick=near.cause.tick, set_by=keys)
 
 
 def _gives_nothing(case: Case, seat: str, near: AreaApproach) -> Cause:
     """That a pickup would have given nothing: what it gives was full."""
     key = f"arenas.{case.chronicle.header.arena}.pickups.{near.name}.gives"
-    told = f"{near.cause.told}, and it would have given nothing: what it gives was full"
+    text = f"{near.cause.text}, and it would have given nothing: what it gives was full"
     keys = lines_of(case, key)
-    return Cause(name="full", told=told, seat=seat, time=near.cause.time, tick=near.cause.tick, set_by=keys)
+    return Cause(name="full", text=text, seat=seat, time=near.cause.time, tick=near.cause.tick, set_by=keys)
 
 
 def _out_of_reach(case: Case, seat: str, near: AreaApproach, section: str) -> Cause:
     """That a seat came no nearer to an area, and the wall that stopped it."""
-    name, told = case.chronicle.header.arena, near.cause.told
+    name, text = case.chronicle.header.arena, near.cause.text
     keys: tuple[str, ...] = (f"arenas.{name}.{section}.{near.name}.at",)
     wall = _wall_at(case, seat, near.cause.tick or 0)
     if wall is not None:
-        told += f": the wall {wall} stopped it there"
+        text += f": the wall {wall} stopped it there"
         keys = (f"arenas.{name}.walls.{wall}", *keys)
-    return msgspec.structs.replace(near.cause, told=told, set_by=lines_of(case, *keys))
+    return msgspec.structs.replace(near.cause, text=text, set_by=lines_of(case, *keys))
 
 
 def _wall_at(case: Case, seat: str, tick: int) -> str | None:

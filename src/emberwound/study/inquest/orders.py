@@ -47,8 +47,8 @@ def about_order(case: Case, seat: str, tick: int) -> Answer:
         return about_walk(case, walking[0], question)
     if not found:
         if not orders and not walks:
-            told = f"{seat} is never told to press, hold or walk"
-            return Answer(question=question, causes=(Cause(name="never-ordered", told=told, seat=seat),))
+            text = f"{seat} was never ordered to press, hold or walk"
+            return Answer(question=question, causes=(Cause(name="never-ordered", text=text, seat=seat),))
         ticks = [order.tick for order in (*(each for each, _ in orders), *walks)]
         raise ChronicleError(case.none_at(f"{seat} has no order in tick {tick} to press, hold or walk", ticks, tick))
     fates = [(*each, *_fate(case, *each)) for each in found]
@@ -73,19 +73,19 @@ def _late(case: Case, order: Order, began: AttackBegan) -> list[Cause]:
     seconds = (began.release_tick - order.tick) / case.rate
     if seconds <= LATE:
         return []
-    told = f"{began.seat}'s {began.attack} began at {began.time:.3f} s, and does what it does {seconds:.3g} s later"
+    text = f"{began.seat}'s {began.attack} began at {began.time:.3f} s, and does what it does {seconds:.3g} s later"
     keys = lines_of(case, f"attacks.{began.attack}.windup")
-    return [Cause(name="too-late", told=told, time=began.time, tick=began.tick, seat=began.seat, set_by=keys)]
+    return [Cause(name="too-late", text=text, time=began.time, tick=began.tick, seat=began.seat, set_by=keys)]
 
 
 def _behind(case: Case, order: Order, first: str, others: list[str]) -> Cause:
     """That of several held attacks the first goes alone."""
     head = f"{order.seat} holds {first} and {' and '.join(others)}"
-    told = f"{head}: of several held attacks the first in its fighter's list goes, and no other while that is held"
+    text = f"{head}: of several held attacks the first in its fighter's list goes, and no other while that is held"
     key = order_key(case, order.seat, order.tick, "hold")
     fighter = case.fighter_or_none(order.seat, order.tick)
     keys = lines_of(case, key, f"fighters.{fighter}.attacks")
-    return Cause(name="held-behind", told=told, tick=order.tick, seat=order.seat, set_by=keys)
+    return Cause(name="held-behind", text=text, tick=order.tick, seat=order.seat, set_by=keys)
 
 
 def about_refusal(case: Case, event: OrderRefused) -> Answer:
@@ -100,8 +100,8 @@ def _fate(case: Case, order: Order, asked: str) -> tuple[list[Cause], AttackBega
     there = [event for event in case.all(SeatEntered, seat=seat) if event.tick <= order.tick]
     left = [event for event in case.all(SeatLeft, seat=seat) if event.tick <= order.tick]
     if not there or (left and left[-1].tick >= there[-1].tick):
-        told = f"{seat} was not there in tick {order.tick}: it {'had left' if left else 'had not entered yet'}"
-        return [Cause(name="never-entered", told=told, tick=order.tick, seat=seat)], None
+        text = f"{seat} was not there in tick {order.tick}: it {'had left' if left else 'had not entered yet'}"
+        return [Cause(name="never-entered", text=text, tick=order.tick, seat=seat)], None
     upto = _next_order(case, order)
     for event in case.chronicle.events:
         if event.seat != seat or not order.tick <= event.tick < upto:
@@ -113,13 +113,13 @@ def _fate(case: Case, order: Order, asked: str) -> tuple[list[Cause], AttackBega
         if isinstance(event, ChargeBegan) and event.attack == asked:
             continue
         if isinstance(event, Died):
-            told = f"{seat} died at {event.time:.3f} s, before {said} could begin"
-            return [Cause(name="interrupted", told=told, time=event.time, tick=event.tick, seat=seat)], None
+            text = f"{seat} died at {event.time:.3f} s, before {said} could begin"
+            return [Cause(name="interrupted", text=text, time=event.time, tick=event.tick, seat=seat)], None
     if asked not in case.book.attacks:
-        told = f"{said} is no attack: {seat} held it from {order.tick / case.rate:.3f} s on"
-        return [Cause(name="carried-out", told=told, tick=order.tick, seat=seat)], None
-    told = f"{said} had not begun when the record ends, at {case.chronicle.seconds:.3f} s"
-    return [Cause(name="too-late", told=told, tick=order.tick, seat=seat)], None
+        text = f"{said} is no attack: {seat} held it from {order.tick / case.rate:.3f} s on"
+        return [Cause(name="carried-out", text=text, tick=order.tick, seat=seat)], None
+    text = f"{said} had not begun when the record ends, at {case.chronicle.seconds:.3f} s"
+    return [Cause(name="too-late", text=text, tick=order.tick, seat=seat)], None
 
 
 def _next_order(case: Case, order: Order) -> int:

@@ -46,7 +46,7 @@ def missed(case: Case, what: str, brief: tuple[str, str], near: Near, keys: tupl
     return Cause(
         name="out-of-reach",
         set_by=lines_of(case, *keys),
-        told=f"{what} {before} at {near.time:.3f} s{after}",
+        text=f"{what} {before} at {near.time:.3f} s{after}",
         brief=f"it {before}{after}",
         time=near.time,
         tick=int(near.time * case.rate),
@@ -75,13 +75,13 @@ def through_window(case: Case, moments: Sequence[Moment], what: str, victim: str
     else:
         name = "passed-over:window"
         set_by = lines_of(case, f"attacks.{begun[-1].attack}.hurtboxes_off.{hurtbox}") if begun else ()
-    told, brief = f"{what} {through} at {time:.3f} s{why}", f"it {through}{why}"
-    return [Cause(name=name, told=told, brief=brief, time=time, tick=tick, seat=seat, hurtbox=hurtbox, set_by=set_by)]
+    text, brief = f"{what} {through} at {time:.3f} s{why}", f"it {through}{why}"
+    return [Cause(name=name, text=text, brief=brief, time=time, tick=tick, seat=seat, hurtbox=hurtbox, set_by=set_by)]
 
 
 def _of(
     name: str,
-    told: str,
+    text: str,
     event: PassedOver | Guarded | Healed | PropStruck | Wounded,
     set_by: tuple[str, ...] = (),
 ) -> Cause:
@@ -89,7 +89,7 @@ def _of(
     return Cause(
         name=name,
         set_by=set_by,
-        told=told,
+        text=text,
         time=event.time,
         tick=event.tick,
         seat=event.seat,
@@ -103,8 +103,8 @@ def passed_over(case: Case, touch: PassedOver) -> Cause:
     what = f"{touch.attack} {touch.shot}" if touch.shot else touch.attack
     why, keys = _why_passed_over(case, touch)
     whom = f"touched {touch.seat}'s {touch.hurtbox}"
-    told = f"{what} {whom} at {touch.time:.3f} s and left it alone: {why}"
-    cause = _of(f"passed-over:{PASSED[touch.reason]}", told, touch, lines_of(case, *keys))
+    text = f"{what} {whom} at {touch.time:.3f} s and left it alone: {why}"
+    cause = _of(f"passed-over:{PASSED[touch.reason]}", text, touch, lines_of(case, *keys))
     return msgspec.structs.replace(cause, brief=f"it {whom} and left it alone: {why}")
 
 
@@ -134,8 +134,8 @@ def _why_protected(case: Case, touch: PassedOver, victim: str) -> tuple[str, tup
     """What protected a victim: its respawn, or the attack it was at."""
     back = [each for each in case.all(Respawned, seat=touch.seat) if each.tick <= touch.tick]
     if back and (back[-1].protected_until or 0) > touch.tick:
-        told = f"{touch.seat} had respawned at {back[-1].time:.3f} s and was protected"
-        return told, (f"fighters.{victim}.respawn_protection",)
+        text = f"{touch.seat} had respawned at {back[-1].time:.3f} s and was protected"
+        return text, (f"fighters.{victim}.respawn_protection",)
     begun = [each for each in case.all(AttackBegan, seat=touch.seat) if each.tick <= touch.tick]
     if begun and case.book.attacks[begun[-1].attack].invulnerable:
         name = begun[-1].attack
@@ -148,20 +148,20 @@ def outcome(case: Case, event: Event) -> Cause | None:
     if isinstance(event, Healed):
         if event.amount == 0.0:
             why = next((step.why for step in event.ledger.steps if step.before > 0.0 and step.after == 0.0), "")
-            told = f"{event.attack} reached {event.seat} at {event.time:.3f} s and healed nothing"
-            return _of("zero", f"{told}: {why or 'nothing was missing'}", event)
-        told = f"{event.attack} healed {event.seat} of {event.amount:g} at {event.time:.3f} s"
-        return _of("hit", told, event)
+            text = f"{event.attack} reached {event.seat} at {event.time:.3f} s and healed nothing"
+            return _of("zero", f"{text}: {why or 'nothing was missing'}", event)
+        text = f"{event.attack} healed {event.seat} of {event.amount:g} at {event.time:.3f} s"
+        return _of("hit", text, event)
     if isinstance(event, PropStruck):
-        told = f"{event.attack} struck {event.seat} at {event.time:.3f} s"
-        return _of("hit", told, event)
+        text = f"{event.attack} struck {event.seat} at {event.time:.3f} s"
+        return _of("hit", text, event)
     if isinstance(event, Guarded):
         return _of_guard(case, event)
     if not isinstance(event, Wounded):
         return None
-    name, told, keys = _of_wound(case, event)
+    name, text, keys = _of_wound(case, event)
     where = f"{event.seat}'s {event.hurtbox}" if event.hurtbox in _boxes(case) else event.seat
-    return _of(name, f"{event.attack} hit {where} at {event.time:.3f} s{told}", event, lines_of(case, *keys))
+    return _of(name, f"{event.attack} hit {where} at {event.time:.3f} s{text}", event, lines_of(case, *keys))
 
 
 def _of_guard(case: Case, guard: Guarded) -> Cause | None:
@@ -169,8 +169,8 @@ def _of_guard(case: Case, guard: Guarded) -> Cause | None:
     if any(_same(guard, wound) for wound in case.all(Wounded, seat=guard.seat, by=guard.by)):
         return None
     how, keys = _of_stance(case, guard)
-    told = f"{guard.attack} met {guard.seat}'s guard at {guard.time:.3f} s, which took all of it{how}"
-    return _of("guarded", told, guard, lines_of(case, *keys))
+    text = f"{guard.attack} met {guard.seat}'s guard at {guard.time:.3f} s, which took all of it{how}"
+    return _of("guarded", text, guard, lines_of(case, *keys))
 
 
 def _of_stance(case: Case, guard: Guarded) -> tuple[str, tuple[str, ...]]:
@@ -204,8 +204,8 @@ def _of_wound(case: Case, wound: Wounded) -> tuple[str, str, tuple[str, ...]]:
         route = f"fighters.{victim}.hurtboxes.{wound.hurtbox}.route"
         return f"absorbed:{pool}", f", and {took} took all of it; {vital} is as it was{size}", (*keys, route)
     past, keys = _past_guard(case, wound, victim)
-    told = f" and took {took or f'{wound.amount:g} points'}; {wound.vital_left:g} of {wound.vital_max:g} left{past}"
-    return "hit", told, keys
+    text = f" and took {took or f'{wound.amount:g} points'}; {wound.vital_left:g} of {wound.vital_max:g} left{past}"
+    return "hit", text, keys
 
 
 def _refill(pool: Pool | None) -> tuple[str, ...]:
@@ -259,9 +259,9 @@ def _past_guard(case: Case, wound: Wounded, victim: str | None) -> tuple[str, tu
         return "", ()
     attack, key = case.book.attacks.get(wound.attack), f"fighters.{victim}.guard"
     if attack is not None and attack.guard_class not in guard.classes:
-        told = f"; {wound.seat}'s guard does not stop what is {attack.guard_class}: its classes are"
+        text = f"; {wound.seat}'s guard does not stop what is {attack.guard_class}: its classes are"
         keys = (f"{key}.classes", f"attacks.{wound.attack}.guard_class")
-        return f"{told} {', '.join(guard.classes) or 'none'}", keys
+        return f"{text} {', '.join(guard.classes) or 'none'}", keys
     return f"; it came from outside the arc of {wound.seat}'s guard, or that was down", (f"{key}.arc_deg",)
 
 
@@ -282,7 +282,7 @@ def refusal(case: Case, event: OrderRefused) -> Cause:
     why = event.reason.say(wait=wait, pool=event.pool, **figures)
     return Cause(
         name="held-behind" if event.reason is Reason.HELD_BEHIND else f"refused:{event.reason.value}",
-        told=f"{event.seat}'s {event.order} was refused at {event.time:.3f} s: {why}",
+        text=f"{event.seat}'s {event.order} was refused at {event.time:.3f} s: {why}",
         time=event.time,
         tick=event.tick,
         seat=event.seat,
@@ -331,10 +331,10 @@ def cut_off(case: Case, event: Interrupted) -> Cause:
             reacted = [each for each in case.all(ReactionBegan, seat=event.seat) if each.cause == wound.seq]
             why += f", and reacted with {reacted[0].reaction}" if reacted else ""
             keys = (f"attacks.{event.attack}.withstands_severity",)
-    told = f"{event.seat}'s {event.attack} was broken off at {event.time:.3f} s: {why}"
+    text = f"{event.seat}'s {event.attack} was broken off at {event.time:.3f} s: {why}"
     return Cause(
         name="interrupted",
-        told=told,
+        text=text,
         time=event.time,
         tick=event.tick,
         seat=event.seat,

@@ -127,15 +127,15 @@ def _missed(
 
 
 def _flies(case: Case, released: Released) -> Cause:
-    told = f"{released.attack} {released.shot} still flew when the record ends, at {case.chronicle.seconds:.3f} s"
+    text = f"{released.attack} {released.shot} still flew when the record ends, at {case.chronicle.seconds:.3f} s"
     key = f"attacks.{released.attack}.shot.speed"
     time, tick = case.chronicle.seconds, case.chronicle.end.ticks
-    return Cause(name="too-late", told=told, time=time, tick=tick, set_by=lines_of(case, key))
+    return Cause(name="too-late", text=text, time=time, tick=tick, set_by=lines_of(case, key))
 
 
 def _nobody(released: Released) -> Cause:
-    told = f"{released.attack} {released.shot} flew where no foe of {released.by} was"
-    return Cause(name="never-entered", told=told, time=released.time, tick=released.tick)
+    text = f"{released.attack} {released.shot} flew where no foe of {released.by} was"
+    return Cause(name="never-entered", text=text, time=released.time, tick=released.tick)
 
 
 def _miss(case: Case, released: Released, near: Near) -> Cause:
@@ -163,16 +163,16 @@ def _heading(case: Case, released: Released) -> tuple[float, float]:
 
 def _end(case: Case, released: Released, ended: ShotEnded, near: list[Near]) -> Cause:
     place = case.point(ended.position)
-    told = f"{released.attack} {released.shot} {ended.reason.say(place=place, wall=ended.wall, victim='', hurtbox='')}"
+    text = f"{released.attack} {released.shot} {ended.reason.say(place=place, wall=ended.wall, victim='', hurtbox='')}"
     last = near[0] if near and near[0].is_last else None
     short = f"{case.length(last.gap)} short of {last.seat}'s {last.hurtbox}" if last else None
-    told += f" at {ended.time:.3f} s, {short}" if short else ""
+    text += f" at {ended.time:.3f} s, {short}" if short else ""
     if ended.reason is Reason.FLOOR and (shot := case.book.attacks[released.attack].shot) is not None:
-        told += f"; it was shot with {shot.speed:g} {case.units}/s"
-        told += f" and falls with {shot.gravity_share:g} of the gravity" if shot.gravity_share != 1.0 else ""
+        text += f"; it was shot with {shot.speed:g} {case.units}/s"
+        text += f" and falls with {shot.gravity_share:g} of the gravity" if shot.gravity_share != 1.0 else ""
     return Cause(
         name=f"ended:{ENDS[ended.reason]}",
-        told=told,
+        text=text,
         brief=short,
         time=ended.time,
         tick=ended.tick,

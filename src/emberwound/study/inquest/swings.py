@@ -40,9 +40,9 @@ def trial_of_swing(
 ) -> Trial | None:
     """What an author would change first with which the swing hits: its hitbox, a facing, a team, a place."""
     if near and cause.name == "out-of-reach" and moments:
-        if cause.told.endswith("in front") and "its hitbox is behind" in cause.told:
+        if cause.text.endswith("in front") and "its hitbox is behind" in cause.text:
             return _mirrored(case, began, near[0])
-        if "who faces the other way" in cause.told:
+        if "who faces the other way" in cause.text:
             return _facing(case, began, near[0])
         return _moved(case, began, near[0])
     changes = what_allows(case, began.attack, cause, began.tick)
@@ -61,7 +61,7 @@ def _mirrored(case: Case, began: AttackBegan, near: Near) -> Trial | None:
 
 
 def _facing(case: Case, began: AttackBegan, near: Near) -> Trial | None:
-    """The seat told to look the other way as it enters."""
+    """The seat made to look the other way as it enters."""
     key, here = seat_key(case, began.seat), case.play_at(began.tick).bout.seat(began.seat or "").position
     if not key or here is None or case.plan.space.looks_around:
         return None
@@ -78,8 +78,8 @@ def _edited(case: Case, began: AttackBegan, victim: str, changes: dict[str, Any]
     except RulebookError:
         return None
     then = strikes(play, case, began, victim) if play else None
-    told = ", ".join(f"{name} {said(value)}" for name, value in changes.items())
-    return Trial(change=told, then=then, runs=1) if then else None
+    text = ", ".join(f"{name} {said(value)}" for name, value in changes.items())
+    return Trial(change=text, then=then, runs=1) if then else None
 
 
 def _moved(case: Case, began: AttackBegan, near: Near) -> Trial | None:
@@ -135,8 +135,8 @@ def strikes(play: Play, case: Case, began: AttackBegan, victim: str) -> str | No
                 began.seat,
                 began.attack,
             ):
-                told = outcome(case, event)
-                return told.told if told else None
+                text = outcome(case, event)
+                return text.text if text else None
     return None
 
 
@@ -242,9 +242,9 @@ def _miss(case: Case, began: AttackBegan, near: Near, moments: list[Moment]) -> 
     at = min(moments, key=lambda each: abs(each.time - near.time))
     side = near.side_for(at.headings.get(owner, near.heading))
     if behind == "victim":
-        told = [order_key(case, owner, began.tick, part) for part in ("facing", "aim", "move")]
+        text = [order_key(case, owner, began.tick, part) for part in ("facing", "aim", "move")]
         mine = f"{seat_key(case, owner)}.facing" if seat_key(case, owner) else ""
-        keys: tuple[str, ...] = (mine, *told, *place_keys(case, near.seat))
+        keys: tuple[str, ...] = (mine, *text, *place_keys(case, near.seat))
         why = f": {near.seat} is behind {owner}, who faces the other way"
         return missed(case, what, (came, why), near, keys)
     boxes = tuple(f"{hitbox}.{part}" for hitbox in _hitboxes(case, began) for part in PARTS)
@@ -279,18 +279,18 @@ def behind_of(began: AttackBegan, near: Near, moments: list[Moment]) -> str:
 
 def _never_on(case: Case, began: AttackBegan) -> Cause:
     """That no hitbox of an attack ever came on."""
-    told = f"no hitbox of {began.attack} came on between {began.time:.3f} s and the end of the attack"
+    text = f"no hitbox of {began.attack} came on between {began.time:.3f} s and the end of the attack"
     keys = (f"attacks.{began.attack}.active", *(f"{each}.on" for each in _hitboxes(case, began)))
     return Cause(
-        name="out-of-reach", told=told, time=began.time, tick=began.tick, seat=began.seat, set_by=lines_of(case, *keys)
+        name="out-of-reach", text=text, time=began.time, tick=began.tick, seat=began.seat, set_by=lines_of(case, *keys)
     )
 
 
 def _blocked(event: StrikeBlocked) -> Cause:
-    told = f"the wall {event.wall} stopped {event.attack} at {event.time:.3f} s before {event.seat}'s {event.hurtbox}"
+    text = f"the wall {event.wall} stopped {event.attack} at {event.time:.3f} s before {event.seat}'s {event.hurtbox}"
     return Cause(
         name="passed-over:wall",
-        told=told,
+        text=text,
         time=event.time,
         tick=event.tick,
         seat=event.seat,
@@ -300,5 +300,5 @@ def _blocked(event: StrikeBlocked) -> Cause:
 
 
 def _nobody(began: AttackBegan) -> Cause:
-    told = f"{began.attack} struck where no foe of {began.seat} was"
-    return Cause(name="never-entered", told=told, time=began.time, tick=began.tick)
+    text = f"{began.attack} struck where no foe of {began.seat} was"
+    return Cause(name="never-entered", text=text, time=began.time, tick=began.tick)

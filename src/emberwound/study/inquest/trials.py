@@ -1,4 +1,4 @@
-"""Changes that would have been enough: each is tried by running the bout again, and the smallest that was is told."""
+"""Changes that would have been enough: each is tried by running the bout again; the smallest that was is reported."""
 
 from __future__ import annotations
 
@@ -61,8 +61,8 @@ def seen(case: Case, events: list[Event], shot: int, victim: str | None) -> str 
     """What a shot then did to its victim, as a sentence; None if it did not hit it."""
     for event in events:
         if isinstance(event, Wounded | Healed | PropStruck) and event.shot == shot and victim in (None, event.seat):
-            told = outcome(case, event)
-            return told.told if told else None
+            text = outcome(case, event)
+            return text.text if text else None
     return None
 
 
@@ -180,13 +180,13 @@ def _facing(case: Case, released: Released, attack: Attack, near: Near | None) -
 
     found = _smallest_turn(hits)
     if found is not None:
-        told = f"facing = {(now + found[0]) % 360.0:.1f}, {abs(found[0]):.1f} degrees {_way(found[0], level=True)}"
-        return Trial(change=told, then=found[1], runs=runs)
+        text = f"facing = {(now + found[0]) % 360.0:.1f}, {abs(found[0]):.1f} degrees {_way(found[0], level=True)}"
+        return Trial(change=text, then=found[1], runs=runs)
     if straight is None or case.plan.space.name != "3d":
         return None
     key = f"attacks.{released.attack}.{'shot' if attack.shot else 'ray'}.lift_deg"
     turn, lift = degrees(atan2(straight[1], straight[0])) - now, degrees(asin(straight[2]))
-    lifted = Play(case.chronicle, case.rules.edit({key: round(lift, 2)}), as_told=True)
+    lifted = Play(case.chronicle, case.rules.edit({key: round(lift, 2)}), as_given=True)
     lifted.until(begun)
     then = hits(turn, lifted)
     return (
@@ -326,5 +326,5 @@ def _allow(case: Case, released: Released, cause: Cause) -> Trial | None:
     """What lets a touch count that was passed over."""
     changes = what_allows(case, released.attack, cause, released.tick)
     then = _edited(case, released, changes, cause.seat) if changes else None
-    told = ", ".join(f"{name} {said(value)}" for name, value in changes.items())
-    return Trial(change=told, then=then, runs=1) if then else None
+    text = ", ".join(f"{name} {said(value)}" for name, value in changes.items())
+    return Trial(change=text, then=then, runs=1) if then else None

@@ -33,8 +33,8 @@ def about_walk(case: Case, order: Order, question: str) -> Answer:
     play.take_due()
     body = next((each for each in play.bout.view().bodies if each.seat == seat), None)
     if body is None:
-        told = f"{seat} had no living body in tick {order.tick}"
-        return Answer(question=question, causes=(Cause(name="never-entered", told=told, seat=seat, tick=order.tick),))
+        text = f"{seat} had no living body in tick {order.tick}"
+        return Answer(question=question, causes=(Cause(name="never-entered", text=text, seat=seat, tick=order.tick),))
     start, at, far = body.position, body.position, 0.0
     stops: list[tuple[float, tuple[float, ...]]] = []
     pace = case.book.fighters[body.fighter].speed
@@ -54,14 +54,14 @@ def about_walk(case: Case, order: Order, question: str) -> Answer:
     fighter = case.book.fighters[case.fighter_of(seat, order.tick)]
     if not stops and far < SLOW * fighter.body.height * seconds:
         keys = (f"fighters.{case.fighter_of(seat, order.tick)}.speed", _seat_pace(case, seat))
-        told = f"{whole}: its speed is {fighter.speed:g} {case.units} a second"
-        causes = [Cause(name="blocked", told=told, seat=seat, tick=order.tick, set_by=lines_of(case, *keys))]
+        text = f"{whole}: its speed is {fighter.speed:g} {case.units} a second"
+        causes = [Cause(name="blocked", text=text, seat=seat, tick=order.tick, set_by=lines_of(case, *keys))]
     return Answer(question=question, causes=tuple(causes or [_walked(case, order, whole)]))
 
 
 def _walked(case: Case, order: Order, whole: str) -> Cause:
     keys = lines_of(case, order_key(case, order.seat, order.tick, "move" if order.patrol is None else "patrol"))
-    return Cause(name="carried-out", told=whole, seat=order.seat, tick=order.tick, set_by=keys)
+    return Cause(name="carried-out", text=whole, seat=order.seat, tick=order.tick, set_by=keys)
 
 
 def _seat_pace(case: Case, seat: str) -> str:
@@ -88,9 +88,9 @@ def _stopped(case: Case, order: Order, whole: str, stop: tuple[float, tuple[floa
     arena = f"arenas.{case.chronicle.header.arena}"
 
     def cause(why: str, *keys: str) -> Cause:
-        told = f"{whole}: {why} at {time:.3f} s"
+        text = f"{whole}: {why} at {time:.3f} s"
         return Cause(
-            name="blocked", told=told, time=time, tick=tick, seat=seat, place=place, set_by=lines_of(case, *keys)
+            name="blocked", text=text, time=time, tick=tick, seat=seat, place=place, set_by=lines_of(case, *keys)
         )
 
     body = next((each for each in case.play_at(tick).bout.view().bodies if each.seat == seat), None)
@@ -166,13 +166,13 @@ def about_push(case: Case, by: str, victim: str) -> Answer:
     pushes = [each for each in case.all(KnockedBack, seat=victim) if each.by == by]
     if not pushes:
         return Answer(question=question, causes=(_none(case, victim, hits[0]),))
-    return Answer(question=question, causes=tuple(_told(case, victim, each, hits) for each in pushes))
+    return Answer(question=question, causes=tuple(_of_push(case, victim, each, hits) for each in pushes))
 
 
 def _none(case: Case, victim: str, hit: Wounded | Guarded) -> Cause:
     """That a hit pushed nobody."""
     key, fighter = f"attacks.{hit.attack}", case.fighter_of(victim, hit.tick)
-    told = f"{hit.attack} hit {victim} at {hit.time:.3f} s, and has no push"
+    text = f"{hit.attack} hit {victim} at {hit.time:.3f} s, and has no push"
     keys = lines_of(case, f"{key}.push")
     table = case.book.attacks.get(hit.attack)
     if table is not None and table.push is not None:
@@ -180,14 +180,14 @@ def _none(case: Case, victim: str, hit: Wounded | Guarded) -> Cause:
         share = boxes[hit.hurtbox].push_share if hit.hurtbox in boxes else 1.0
         box = f"fighters.{fighter}.hurtboxes.{hit.hurtbox}.push_share"
         keys = lines_of(case, box if share == 0.0 else f"fighters.{fighter}.guard.push_share", f"{key}.push")
-        told = f"{hit.attack} hit {victim} at {hit.time:.3f} s, and nothing of its push was left"
+        text = f"{hit.attack} hit {victim} at {hit.time:.3f} s, and nothing of its push was left"
         if share == 0.0:
-            told += f": the push_share of its {hit.hurtbox} is 0"
-        return Cause(name="zero", told=told, time=hit.time, tick=hit.tick, seat=victim, set_by=keys)
-    return Cause(name="no-push", told=told, time=hit.time, tick=hit.tick, seat=victim, set_by=keys)
+            text += f": the push_share of its {hit.hurtbox} is 0"
+        return Cause(name="zero", text=text, time=hit.time, tick=hit.tick, seat=victim, set_by=keys)
+    return Cause(name="no-push", text=text, time=hit.time, tick=hit.tick, seat=victim, set_by=keys)
 
 
-def _told(case: Case, victim: str, push: KnockedBack, hits: list[Wounded | Guarded]) -> Cause:
+def _of_push(case: Case, victim: str, push: KnockedBack, hits: list[Wounded | Guarded]) -> Cause:
     """How far a push took its victim, and what kept it from going further."""
     fighter = case.fighter_of(victim, push.tick)
     table = case.book.fighters[fighter]
@@ -221,7 +221,7 @@ def _told(case: Case, victim: str, push: KnockedBack, hits: list[Wounded | Guard
         name, why = "blocked", f": the wall {wall} stopped it"
     elif table.weight > 1.0 and name == "zero":
         why = f": its weight is {table.weight:g}"
-    return Cause(name=name, told=whole + why, time=push.time, tick=push.tick, seat=victim, set_by=lines_of(case, *keys))
+    return Cause(name=name, text=whole + why, time=push.time, tick=push.tick, seat=victim, set_by=lines_of(case, *keys))
 
 
 def _place(case: Case, seat: str) -> tuple[float, ...] | None:

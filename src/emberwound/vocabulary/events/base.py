@@ -12,7 +12,7 @@ WHOLE_BODY = "whole body"
 """The hurtbox that the wounds of afflictions name."""
 
 UNNUMBERED = -1
-"""The `seq` and the `tick` of an event that no bout has told yet."""
+"""The `seq` and the `tick` of an event that no bout has emitted yet."""
 
 TICK_START = -1.0
 """The time of an event that happens at the very start of its tick; the bout that emits it puts the seconds in."""

@@ -147,7 +147,7 @@ def _goes_on(swing_touches: Pairs, swing: Swing, seat: int, tick: float) -> bool
 
 
 def _held_until(tick: float) -> float:
-    """What is kept of a contact that counts once until it was left: kernels go on telling it, as it is below 0."""
+    """What is kept of a contact that counts once until it was left: kernels go on reporting it, as it is below 0."""
     return -(on_grid(tick) - TOLD + 1.0)
 
 

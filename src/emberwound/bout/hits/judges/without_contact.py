@@ -133,7 +133,7 @@ BODY_INPUTS: Final = (Push, Hurt, Heal)
 
 
 def judge_hosts(world: World) -> None:
-    """Deal, at the very start of the tick, what its host told; who has no living body any more is left alone."""
+    """Deal, at the very start of the tick, what its host gave; who has no living body any more is left alone."""
     for given in world.inputs:
         if isinstance(given, BODY_INPUTS) and given.seat in world.names:
             body = queries.body_of(world, world.names.index_of(given.seat))
