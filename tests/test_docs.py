@@ -12,6 +12,7 @@ from pydantic import BaseModel
 import emberwound as ew
 from conftest import range_rules
 from emberwound import Reason, draw, events, study, views
+from emberwound.bout.handles import Prop, Shot
 from emberwound.rulebook.models import Book
 from emberwound.rulebook.outline import table_keys, unwrap
 
@@ -97,3 +98,24 @@ def test_every_public_name_of_a_room_has_a_first_line_of_its_own(room: typing.An
     for name in (each for each in room.__all__ if typing.get_origin(getattr(room, each)) is None):
         first = (getattr(room, name).__doc__ or "").strip().splitlines()[0]
         assert len(first) > 15 and first[0].isupper(), name
+
+
+HANDLES: dict[str, object] = {
+    "ew": ew,
+    "rules": range_rules(),
+    "bout": ew.Bout,
+    "seat": ew.Seat,
+    "chronicle": ew.Chronicle,
+    "shot": Shot,
+    "prop": Prop,
+    "body": views.BodyView,
+    "view": views.View,
+    "bar": views.BarView,
+}
+
+
+@pytest.mark.parametrize("page", sorted(set(DOCS) - {"api.md", "names.md", "architecture.md"}))
+def test_what_a_page_calls_on_a_handle_is_there(page: str) -> None:
+    code = re.sub(r"\]\([^)]*\)|\w+\.(?:md|png|py|toml|jsonl)\b", "", DOCS[page])
+    named = set(re.findall(rf"(?<![\w./\"'])({'|'.join(HANDLES)})\.([a-z]\w*)", code))
+    assert {f"{handle}.{name}" for handle, name in named if not hasattr(HANDLES[handle], name)} == set()
