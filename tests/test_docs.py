@@ -119,3 +119,13 @@ def test_what_a_page_calls_on_a_handle_is_there(page: str) -> None:
     code = re.sub(r"\]\([^)]*\)|\w+\.(?:md|png|py|toml|jsonl)\b", "", DOCS[page])
     named = set(re.findall(rf"(?<![\w./\"'])({'|'.join(HANDLES)})\.([a-z]\w*)", code))
     assert {f"{handle}.{name}" for handle, name in named if not hasattr(HANDLES[handle], name)} == set()
+
+
+def test_tables_of_views_and_events_name_what_they_have() -> None:
+    rows = re.findall(r"^\| (`[A-Z]\w+`.*?) \| (.*)\|$", DOCS["bouts.md"], re.MULTILINE)
+    rows += re.findall(r"\| (`[A-Z]\w+View`): ([^|]*)\|", DOCS["bouts.md"])
+    assert len(rows) > 40
+    for kinds, says in rows:
+        known = [getattr(events, name, getattr(views, name, None)) for name in re.findall(r"\w+", kinds)]
+        wrong = [name for name in re.findall(r"`([a-z_]+)`", says) if not any(hasattr(kind, name) for kind in known)]
+        assert not wrong, f"{kinds} has no {wrong}"
