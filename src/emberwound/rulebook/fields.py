@@ -1,7 +1,5 @@
 """The kinds of value a rulebook may hold, each with the words that say what is allowed."""
 
-from __future__ import annotations
-
 import re
 from dataclasses import dataclass
 from decimal import Decimal

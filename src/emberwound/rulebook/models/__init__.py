@@ -1,7 +1,5 @@
 """The tables of a rulebook as validated, frozen models. Nothing unknown is accepted."""
 
-from __future__ import annotations
-
 from pydantic import Field
 
 from emberwound.rulebook.fields import Name

@@ -1,7 +1,5 @@
 """The tables of arenas: walls, entries, paths, hazards."""
 
-from __future__ import annotations
-
 from typing import Annotated, Literal
 
 from pydantic import Field

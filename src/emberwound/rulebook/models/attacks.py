@@ -1,7 +1,5 @@
 """The tables of attacks: what they launch and strike with, when, and what lingers."""
 
-from __future__ import annotations
-
 from typing import Annotated, Literal
 
 from pydantic import Field

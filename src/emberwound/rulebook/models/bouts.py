@@ -1,7 +1,5 @@
 """The tables of scripted bouts."""
 
-from __future__ import annotations
-
 from typing import Annotated
 
 from pydantic import Field

@@ -1,7 +1,5 @@
 """The tables of fighters: pools, hurtboxes, postures, guards, reactions."""
 
-from __future__ import annotations
-
 from typing import Annotated, Literal
 
 from pydantic import Field

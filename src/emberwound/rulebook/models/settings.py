@@ -1,7 +1,5 @@
 """The tables of what holds for a whole book: settings, kinds, counters, cues, bars."""
 
-from __future__ import annotations
-
 from typing import TYPE_CHECKING, Annotated, Literal
 
 from pydantic import Field

@@ -1,7 +1,5 @@
 """What all tables of a rulebook share, and what a hit does, whatever makes it."""
 
-from __future__ import annotations
-
 from typing import TYPE_CHECKING, Annotated, Literal, NoReturn
 
 from pydantic import BaseModel, BeforeValidator, ConfigDict, Field
@@ -75,14 +73,20 @@ class FrozenTable(dict[str, object]):
 
     __setitem__ = __delitem__ = __ior__ = clear = pop = popitem = setdefault = update = _refuse
 
-    def __reduce__(self) -> tuple[type[FrozenTable], tuple[dict[str, object]]]:
+    def __reduce__(self) -> tuple[type[dict[str, object]], tuple[dict[str, object]]]:
         return FrozenTable, (dict(self),)
 
 
 class Table(BaseModel):
     """What all tables share: frozen, and closed to unknown keys."""
 
-    model_config = ConfigDict(frozen=True, extra="forbid", populate_by_name=True, arbitrary_types_allowed=True)
+    model_config = ConfigDict(
+        frozen=True,
+        extra="forbid",
+        populate_by_name=True,
+        arbitrary_types_allowed=True,
+        defer_build=True,  # the schema of the whole book is built once, not one for each table in it too
+    )
 
     def model_post_init(self, _context: object) -> None:
         """Freeze the tables within."""
