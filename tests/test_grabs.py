@@ -189,7 +189,10 @@ def test_a_wall_stops_who_is_held() -> None:
     bout.advance(0.5)
     (x, _), (hx, _) = b.position or (0, 0), a.position or (0, 0)
     assert hx == pytest.approx(2.7) and x == pytest.approx(2.7)  # a radius of 0.3 before the wall at 3
-    bout.advance(0.6)
+    a.place((2.25, 0))
+    bout.advance(0.1)
+    assert b.position == pytest.approx((2.7, 0)), "0.45 before its holder, who would hold it 0.6 before"
+    bout.advance(0.5)
     b.order(move=-1)
     bout.advance(0.2)
     assert (b.position or (0, 0))[0] < 2.7  # it is not stuck in it

@@ -130,11 +130,14 @@ def run_quietly(
     rules: QuietRules,
     state: QuietState,
     until: int,
-) -> tuple[QuietState, int, int]:
+) -> tuple[tuple[int, int, int, int, int, int], int, int]:
     """Run the ticks before `until`, up to the first in which a body lands, or anything is met or touched.
 
-    Of that tick only what the second answer, of `Ended`, says is done; the third is how many shots met something.
+    First what a `QuietState` then holds. Of that last tick only what the second answer, of `Ended`, says is done; the
+    third is how many shots met something.
     """
+    body, volume, shot = QuietBodies(*body), QuietVolumes(*volume), QuietShots(*shot)  # they come as plain tuples,
+    tables, sizes, rules = QuietTables(*tables), QuietSizes(*sizes), QuietRules(*rules)  # which cost a call less
     bodies, body_marks, shapes, shape_marks = body.bodies, body.marks, body.shapes, body.shape_marks
     volumes, volume_marks, kept = volume.volumes, volume.marks, (volume.again, volume.keys, volume.ticks)
     end, most, first_wall, hitboxes = sizes.bodies, sizes.hurtboxes, sizes.first_wall, sizes.hitboxes
@@ -160,7 +163,7 @@ def run_quietly(
             )
             dirty = max(dirty, 2)
             if landed:
-                return QuietState(tick, moving, dirty, due, near, falling), Ended.LANDED, 0
+                return (tick, moving, dirty, due, near, falling), Ended.LANDED, 0
         if falling:
             falling -= step_ragdolls(
                 body.points,
@@ -240,7 +243,7 @@ def run_quietly(
                 tick_rate,
             )
             if met:
-                return QuietState(tick, moving, dirty, due, near, falling), Ended.MET, met
+                return (tick, moving, dirty, due, near, falling), Ended.MET, met
         if rules.striking:
             touched, group, _ = touch_contacts(
                 volumes,
@@ -257,7 +260,7 @@ def run_quietly(
                 0.0,
             )
             if touched or group < end * hitboxes:
-                return QuietState(tick, moving, dirty, due, near, falling), Ended.TOUCHED, 0
+                return (tick, moving, dirty, due, near, falling), Ended.TOUCHED, 0
         if sizes.areas and (near or dirty):
             touched, group, near = touch_contacts(
                 volumes,
@@ -274,11 +277,11 @@ def run_quietly(
                 0.0,
             )
             if touched or group < volumes.shape[1]:
-                return QuietState(tick, moving, dirty, due, near, falling), Ended.TOUCHED, 0
+                return (tick, moving, dirty, due, near, falling), Ended.TOUCHED, 0
         if dirty:
             for axis in range(3):
                 for column in range(end):
                     bodies[BodyColumn.START + axis, column] = bodies[BodyColumn.END + axis, column]
             dirty -= 1
         tick += 1
-    return QuietState(tick, moving, dirty, due, near, falling), Ended.TIME, 0
+    return (tick, moving, dirty, due, near, falling), Ended.TIME, 0

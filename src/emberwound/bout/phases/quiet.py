@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any
 
 from emberwound.bout.bodies import ragdoll
 from emberwound.bout.hits import contacts, knockback, shots_met
@@ -98,7 +98,7 @@ def _run(world: World, until: int) -> tuple[QuietState, int, int]:
     block, plan, counts = world.block, world.plan, world.counts
     block.swing_touches.settle()
     parts = plan.bodies_separate and counts[Count.SEATS] > 1
-    left, ended, met = run_quietly(
+    named = (
         QuietBodies(block.bodies, block.body_marks, block.shapes, block.shape_marks, block.ragdoll),
         QuietVolumes(
             block.volumes, block.volume_marks, block.again, block.swing_touches.keys, block.swing_touches.figures
@@ -141,6 +141,7 @@ def _run(world: World, until: int) -> tuple[QuietState, int, int]:
             counts[Count.HAZARDS_NEAR],
             counts[Count.MOVING_RAGDOLLS],
         ),
-        until,
     )
+    arguments: Any = (*map(tuple, named), until)
+    left, ended, met = run_quietly(*arguments)
     return QuietState(*left), ended, met
