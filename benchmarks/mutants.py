@@ -27,7 +27,7 @@ ROOMS = {"combat": "combat", "hits": "bout/hits", "lives": "bout/lives"}
 TESTS = (
     "wound", "small_rules", "hits", "hit_options", "hit_stop", "reactions", "knockback", "blasts", "exact_times",
     "revive", "hazards", "passed_over", "shots", "bars", "firing", "ragdoll", "strikes", "deaths", "questions",
-    "respawn", "scores",
+    "respawn", "scores", "grabs", "shot_duels", "hosted", "everyday",
 )  # fmt: skip
 
 COMPARED: dict[type[ast.cmpop], type[ast.cmpop]] = {
