@@ -27,7 +27,7 @@ def contact(world: World) -> None:
         world.contacts = contacts.of_shots(world, 0, world.counts[Count.SHOTS_TOP])
     if world.counts[Count.HITBOXES_ON]:
         world.touches = contacts.of_strikes(world)
-    if world.plan.areas and (world.counts[Count.HAZARDS_NEAR] or world.counts[Count.DIRTY_POSE_TICKS]):
+    if world.areas and (world.counts[Count.HAZARDS_NEAR] or world.counts[Count.DIRTY_POSE_TICKS]):
         found, world.counts[Count.HAZARDS_NEAR] = contacts.of_hazards(world)
         world.touches += found
     if shots_met.may_be(world):
@@ -109,7 +109,7 @@ def aftermath(world: World) -> None:
         knockback.settle(world)
     if world.has_grabs and (world.pending_grabs or world.counts[Count.GRABS]):
         grabs.settle(world)
-    if world.has_stages:
+    if world.has_stages and (world.events or world.inputs):  # no pool falls without either
         pools.begin_stages(world)
     if fallen:
         death.eliminate(world, [died for died in fallen if died.lives_left == 0])

@@ -194,7 +194,7 @@ def lay(world: World) -> None:
             block.bodies_end,
             counts[Count.TICK],
         )
-    if counts[Count.TICK] >= counts[Count.HAZARDS_DUE] and world.plan.areas:
+    if counts[Count.TICK] >= counts[Count.HAZARDS_DUE] and world.areas:
         counts[Count.HAZARDS_NEAR] = 1
         counts[Count.HAZARDS_DUE] = lay_hazards(
             tables.hazards,

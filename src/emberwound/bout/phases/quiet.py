@@ -65,7 +65,7 @@ def stands_still(world: World) -> bool:
         or counts[Count.GRABS]
         or _waits(world)
         or (plan.bodies_separate and counts[Count.SEATS] > 1)
-        or (plan.areas and (counts[Count.HAZARDS_NEAR] or counts[Count.TICK] >= counts[Count.HAZARDS_DUE]))
+        or (world.areas and (counts[Count.HAZARDS_NEAR] or counts[Count.TICK] >= counts[Count.HAZARDS_DUE]))
     )
 
 
@@ -86,7 +86,7 @@ def run_quiet(world: World, until: int) -> None:
         world.contacts = met
         if counts[Count.HITBOXES_ON]:
             world.touches = contacts.of_strikes(world)
-        if world.plan.areas and (left.near or left.dirty):
+        if world.areas and (left.near or left.dirty):
             found, counts[Count.HAZARDS_NEAR] = contacts.of_hazards(world)
             world.touches += found
     judgement(world)
@@ -119,7 +119,7 @@ def _run(world: World, until: int) -> tuple[QuietState, int, int]:
             block.first_wall,
             block.first_hazard,
             block.first_hazard_group,
-            plan.areas,
+            world.areas,
             plan.most_hitboxes,
             plan.most_ragdoll_points,
             counts[Count.SHOTS_TOP] if counts[Count.SHOTS_FLYING] else 0,

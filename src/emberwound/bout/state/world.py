@@ -116,6 +116,7 @@ class WorldState:
     """
 
     __slots__ = (
+        "areas",
         "block",
         "counts",
         "has_grabs",
@@ -131,7 +132,7 @@ class WorldState:
     def __init__(self, plan: Plan, script: Script | None, block: Block, names: SeatNames, teams: list[str]) -> None:
         self.plan, self.script, self.block, self.names, self.teams = plan, script, block, names, teams
         self.point = plan.space.flatten
-        self.has_grabs, self.has_stages = plan.has_grabs, plan.has_stages
+        self.areas, self.has_grabs, self.has_stages = plan.areas, plan.has_grabs, plan.has_stages
         self.counts = block.counts
         self.stagger_left: dict[int, float] = {}
 

@@ -249,7 +249,7 @@ class AreaContact(NamedTuple):
 
 def _note_area(world: World, touch: VolumeContact, seat: int) -> None:
     again, tick = world.block.again[world.block.area_of(touch.volume)], world.counts[Count.TICK] + touch.share
-    place = world.plan.areas - (world.block.volumes.shape[1] - touch.volume) - len(world.plan.hazards)
+    place = world.areas - (world.block.volumes.shape[1] - touch.volume) - len(world.plan.hazards)
     if seat < len(world.plan.props) or not _is_for(world, seat, place):
         again[seat] = inf
     elif again[seat] <= tick and not _goes_on_in(world, again, seat, place, tick):
