@@ -117,7 +117,7 @@ def place_launched(world: World) -> None:
     counts[Count.SHOTS_TOP] = max(counts[Count.SHOTS_TOP], columns[-1] + 1)
     counts[Count.SHOTS_FLYING] += len(columns)
     world.wake(min(ends))
-    if world.plan.has_homing_shots:
+    if world.has_homing_shots:
         for shot in columns:
             steer_next(world, shot)
     world.launched.clear()
@@ -219,7 +219,7 @@ def free_ended(world: World) -> None:
     if world.plan.most_pierced:
         block.touched[:, columns] = 0
     block.timers[Timer.SHOT_LIFETIME][columns] = NEVER
-    if world.plan.has_homing_shots:
+    if world.has_homing_shots:
         block.timers[Timer.SHOT_STEERING][columns] = NEVER
     counts[Count.SHOTS_FLYING] -= len(ended)
     top = counts[Count.SHOTS_TOP]

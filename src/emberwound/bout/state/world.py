@@ -120,6 +120,7 @@ class WorldState:
         "block",
         "counts",
         "has_grabs",
+        "has_homing_shots",
         "has_stages",
         "names",
         "plan",
@@ -133,6 +134,7 @@ class WorldState:
         self.plan, self.script, self.block, self.names, self.teams = plan, script, block, names, teams
         self.point = plan.space.flatten
         self.areas, self.has_grabs, self.has_stages = plan.areas, plan.has_grabs, plan.has_stages
+        self.has_homing_shots = plan.has_homing_shots
         self.counts = block.counts
         self.stagger_left: dict[int, float] = {}
 
