@@ -24,7 +24,7 @@ if TYPE_CHECKING:
     from emberwound.chronicle import Chronicle
     from emberwound.draw.projections import Projection
     from emberwound.plan import Plan
-    from emberwound.plan.arena_plans import PropPlan
+    from emberwound.plan.plan import PropPlan
     from emberwound.plan.stances import Points
 
 

@@ -27,7 +27,7 @@ if TYPE_CHECKING:
     from emberwound.chronicle import Chronicle
     from emberwound.draw.projections import Projection
     from emberwound.plan import Plan
-    from emberwound.plan.arena_plans import PropPlan
+    from emberwound.plan.plan import PropPlan
 
 MOST_FATES = 4
 SQUARE = 1.4

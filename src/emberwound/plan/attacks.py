@@ -23,10 +23,10 @@ from emberwound.plan.attack_plans import (
     StrikePlan,
     WindowPlan,
 )
-from emberwound.plan.hitboxes import columns_for, stretches_of
 from emberwound.plan.solids import joint_and_offset
 from emberwound.plan.space import SPACES
 from emberwound.plan.tables import layers_of
+from emberwound.plan.volumes import columns_for, stretches_of
 from emberwound.rulebook.attack_timeline import AttackTimeline, NamedWindow
 from emberwound.rulebook.models import OwnedHitOptions
 from emberwound.rulebook.models.attacks import Muzzle
@@ -45,10 +45,10 @@ if TYPE_CHECKING:
 
     from emberwound.combat.push import PushTerms
     from emberwound.combat.terms import WoundTerms
-    from emberwound.plan.hitboxes import Hitboxes, Stretch
     from emberwound.plan.space import Vector
     from emberwound.plan.tables import Tracks
     from emberwound.plan.times import Times
+    from emberwound.plan.volumes import Hitboxes, Stretch
     from emberwound.rulebook import Rules
     from emberwound.rulebook.models import (
         Arena,

@@ -9,14 +9,11 @@ import numpy as np
 
 from emberwound.combat.terms import HurtboxTerms, WoundTerms
 from emberwound.geometry.layout import RagdollColumn, RagdollMark
-from emberwound.plan.arena_plans import EntryPlan, PropPlan
 from emberwound.plan.attack_plans import AfflictionPlan, HitPlan
 from emberwound.plan.attacks import AttackMaker
 from emberwound.plan.bars import bar_plans, counter_plan, counter_table, cue_plans
 from emberwound.plan.fighter_plans import FighterPlan, RagdollPlan, StagePlan
-from emberwound.plan.hazards import area_tables, checkpoint_plan, clearance_of, hazard_plan, pickup_plan
-from emberwound.plan.hitboxes import Hitboxes
-from emberwound.plan.plan import Plan, Tables
+from emberwound.plan.plan import EntryPlan, Plan, PropPlan, Tables
 from emberwound.plan.solids import joint_and_offset
 from emberwound.plan.space import SPACES, Space
 from emberwound.plan.tables import (
@@ -33,6 +30,7 @@ from emberwound.plan.tables import (
     wall_tables,
 )
 from emberwound.plan.times import Times
+from emberwound.plan.volumes import Hitboxes, area_tables, checkpoint_plan, clearance_of, hazard_plan, pickup_plan
 from emberwound.rulebook.terms import (
     hurtbox_terms,
     reaction_terms,

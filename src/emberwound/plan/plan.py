@@ -1,4 +1,4 @@
-"""What a bout needs to know and never changes."""
+"""A rulebook compiled for one arena and one tick rate: what the arena holds, and the whole of it."""
 
 from __future__ import annotations
 
@@ -12,12 +12,68 @@ if TYPE_CHECKING:
     from numpy.typing import NDArray
 
     from emberwound.combat.terms import WoundRules
-    from emberwound.plan.arena_plans import CheckpointPlan, EntryPlan, HazardPlan, PickupPlan, PropPlan
-    from emberwound.plan.attack_plans import AfflictionPlan, BlastPlan, ShotPlan
+    from emberwound.plan.attack_plans import AfflictionPlan, BlastPlan, HitPlan, ShotPlan
     from emberwound.plan.fighter_plans import FighterPlan
     from emberwound.plan.space import Space, Vector
-    from emberwound.rulebook.models import Counter, Cue
+    from emberwound.rulebook.models import Checkpoint, Counter, Cue, Hazard, Pickup
     from emberwound.vocabulary.events import Event
+    from emberwound.vocabulary.orders import Facing
+
+
+@dataclass(frozen=True, slots=True)
+class HazardPlan:
+    """A part of the arena that wounds: what it does, and ticks until it does so again, or that it must have been left.
+
+    Its colour is for pictures.
+    """
+
+    name: str
+    hit: HitPlan
+    table: Hazard
+    rehit: float
+    leaves: float
+    colour: str
+
+
+@dataclass(frozen=True, slots=True)
+class CheckpointPlan:
+    """Where seats that touched it respawn: its table, and the place in space."""
+
+    name: str
+    table: Checkpoint
+    respawn_at: Vector
+
+
+@dataclass(frozen=True, slots=True)
+class PickupPlan:
+    """What the first to touch it takes, and after how many ticks, not rounded, it is there again, if ever.
+
+    With `leaves` it stays, and gives once until it was left for so many ticks.
+    """
+
+    name: str
+    table: Pickup
+    counts: dict[int, float]
+    return_ticks: float | None
+    leaves: float
+
+
+@dataclass(frozen=True, slots=True)
+class PropPlan:
+    """A prop that stands in the arena: its own name, that of its sort, where, and which way it looks."""
+
+    name: str
+    sort: str
+    position: Vector
+    facing: Facing
+
+
+@dataclass(frozen=True, slots=True)
+class EntryPlan:
+    """A named entry: its place and the way a fighter looks there."""
+
+    position: Vector
+    facing: Facing
 
 
 @dataclass(frozen=True, slots=True)

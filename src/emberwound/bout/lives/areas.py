@@ -18,7 +18,7 @@ from emberwound.vocabulary.events import CheckpointReached, PickedUp
 
 if TYPE_CHECKING:
     from emberwound.bout.state.world import World
-    from emberwound.plan.arena_plans import CheckpointPlan, PickupPlan
+    from emberwound.plan.plan import CheckpointPlan, PickupPlan
 
 
 def settle(world: World) -> None:
