@@ -116,6 +116,15 @@ def test_allies_are_passed_over_by_every_sort_of_attack(attack: str) -> None:
     assert told.position[0] == pytest.approx(0.8, abs=0.5)
 
 
+@pytest.mark.parametrize(("attack", "distance", "time"), [("dart", 0.6, 0.15), ("beam", 0.7, 0.0)])
+def test_what_is_passed_over_says_how_far_and_exactly_when(attack: str, distance: float, time: float) -> None:
+    bout, ear = yard(team="lamps", at=1.4)
+    bout.seat("amber").order(press=attack, aim=(1, 0))
+    run(bout, 1)
+    (told,) = [each for each in ear.found if each.attack == attack and each.seat == "reed"]
+    assert (told.distance, told.time) == pytest.approx((distance, time))
+
+
 def test_its_owner_is_told_apart_from_its_team() -> None:
     bout, ear = yard(at=9)
     bout.seat("amber").order(press="bomb")
