@@ -10,7 +10,7 @@ import pytest
 
 import emberwound as ew
 from conftest import only, run
-from emberwound import events
+from emberwound import Reason, events
 
 BOOK = """
 [settings]
@@ -104,6 +104,7 @@ def test_the_best_hurtbox_counts_once_and_owner_and_team_are_left_alone() -> Non
         ({"blast_on": '["end"]'}, "lob", set()),
         ({"life": 0.1}, "lob", {"reed"}),
         ({"life": 0.1, "blast_on": '["hit"]'}, "lob", set()),
+        ({"walls": "walls.w = { at = [2.5, 1], size = [0.2, 2] }"}, "lob", {"reed"}),
         ({}, "beam", {"sedge"}),
     ],
 )
@@ -121,6 +122,14 @@ def test_shots_and_rays_set_it_off_where_they_end(how: dict[str, Any], press: st
         (ended,) = only(events.ShotEnded, found)
         assert (burst.position, burst.shot) == (ended.position, ended.shot)
         assert burst.time == pytest.approx(ended.time)
+
+
+def test_what_leaves_the_arena_sets_nothing_off() -> None:
+    bout = yard()
+    bout.enter("caster", seat="amber", at=(28, 0)).order(press="lob")
+    found = run(bout, 1)
+    assert [event.reason for event in only(events.ShotEnded, found)] == [Reason.OUT_OF_BOUNDS]
+    assert not only(events.Exploded, found)
 
 
 def test_it_pushes_from_its_centre_less_with_the_distance_and_walls_may_stop_it() -> None:

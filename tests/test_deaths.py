@@ -92,6 +92,20 @@ def test_a_guarded_blow_counts_one_of_the_own_team_does_not_and_the_last_of_seve
     assert (told.credit, told.helped) == ("flint", ("brack", "amber"))
 
 
+def test_whoever_left_is_credited_with_nothing_and_takes_nobody_elses_credit_along() -> None:
+    bout = pier()
+    bout.enter("hewer", seat="reed", at=(4, 0))
+    amber, flint = (bout.enter("hewer", seat=name, at=(at, 0)) for name, at in (("amber", 0), ("flint", 2)))
+    for foe in (amber, flint):
+        foe.order(press="tap")
+        steps(bout, 3)
+    flint.leave()
+    bout.step()
+    bout.seat("reed").place((6, 0))
+    told = died(run(bout, 0.5))
+    assert (told.credit, told.helped) == ("amber", ())
+
+
 def test_listeners_hear_of_one_life_of_all_or_once_and_can_be_ended() -> None:
     bout = pier()
     amber = bout.enter("hewer", seat="amber", at=(0, 0))

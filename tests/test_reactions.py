@@ -199,6 +199,14 @@ def test_severity_and_resisting_attacks_decide_what_gives_way() -> None:
     found = run(bout, 0.1)
     assert only(events.Wounded, found)
     assert only(events.ReactionBegan, found) == [], "what is milder does not take its place"
+    again = yard()
+    amber, _ = meet(again)
+    for _ in range(2):
+        amber.order(press="hew")
+        found = again.step()
+        (reacted,) = only(events.ReactionBegan, found)
+        assert reacted.reaction == "flinch", "what is as severe takes its place"
+        assert not only(events.ReactionEnded, run(again, 0.12))
     steady = yard(slow="withstands_severity = 1")
     amber, reed = meet(steady)
     reed.order(press="slow")
