@@ -96,6 +96,7 @@ def test_whoever_left_is_credited_with_nothing_and_takes_nobody_elses_credit_alo
     bout = pier()
     bout.enter("hewer", seat="reed", at=(4, 0))
     amber, flint = (bout.enter("hewer", seat=name, at=(at, 0)) for name, at in (("amber", 0), ("flint", 2)))
+    bout.advance(6)  # what is forgotten must not seem to be of the start
     for foe in (amber, flint):
         foe.order(press="tap")
         steps(bout, 3)
