@@ -126,8 +126,12 @@ def wound(
     book: Annotated[Path, typer.Argument(help="A rulebook, a TOML file.", metavar="BOOK")],
     attack: Annotated[str | None, typer.Argument(help="One of its attacks.")] = None,
     victim: Annotated[str | None, typer.Argument(help="One of its fighters.")] = None,
-    hurtbox: Annotated[str | None, typer.Option(help="Where it hits; the first hurtbox if left out.")] = None,
-    hitbox: Annotated[str | None, typer.Option(help="With which hitbox of a strike; the first if left out.")] = None,
+    hurtbox: Annotated[
+        str | None, typer.Option(help="Where it hits; the one met first from the front if left out.")
+    ] = None,
+    hitbox: Annotated[
+        str | None, typer.Option(help="With which hitbox of a strike; the first that fits if left out.")
+    ] = None,
     distance: Annotated[float, typer.Option(help="How far it flew; of a blast, how far from its middle.")] = 0.0,
     charge: Annotated[float | None, typer.Option(help="The share of a full charge, 0 to 1.")] = None,
     combo_count: Annotated[int, typer.Option(help="How many wounds came shortly before.", metavar="N")] = 0,

@@ -160,7 +160,9 @@ def knockback(
     attack: Annotated[str, typer.Argument(help="One of its attacks.")],
     victim: Annotated[str, typer.Argument(help="The fighter that is knocked back.")],
     arena: Annotated[str | None, typer.Option(help="In which arena; the first if left out.")] = None,
-    hitbox: Annotated[str | None, typer.Option(help="With which hitbox of a strike; the first if left out.")] = None,
+    hitbox: Annotated[
+        str | None, typer.Option(help="With which hitbox of a strike; the first that fits if left out.")
+    ] = None,
     change: Changes = None,
     out: Out = None,
     *,

@@ -1,7 +1,7 @@
 """Earliest time of impact: a moving sphere or capsule against a moving capsule or box.
 
-Only the relative motion matters, so one body may be taken to stand still, and the sphere's radius may be added to the
-capsule's: what is left is a point against a capsule of radius `reach`.
+A sphere is a capsule of no length. Only the relative motion matters, so one body may be taken to stand still, and the
+sphere's radius may be added to the capsule's: what is left is a point against a capsule of radius `reach`.
 
 Two convex bodies on straight paths have a distance that is a convex function of time. From outside, Newton's step
 along its slope never goes past the first touch, and comes to it in a few rounds; where the slope turns upwards first,

@@ -1,4 +1,10 @@
-"""When volumes first touch shapes in a tick, by conservative advancement, and which hits that makes."""
+"""When volumes first touch shapes in a tick, by conservative advancement, and which hits that makes.
+
+In no time can a gap shrink by more than the fastest relative speed of the two cores times that time. So a step of the
+gap over that speed goes past nothing. Near a touch steps are held at the least of a share of the volume's radius: a
+touch is only reported where the gap is below zero, and none deeper than half that share is passed over. Each group of
+volumes touches a body once: the first touch counts.
+"""
 
 from __future__ import annotations
 

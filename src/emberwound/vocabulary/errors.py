@@ -1,4 +1,14 @@
-"""The errors a user can meet, and one thing wrong in a rulebook, said so that it can be mended."""
+"""The errors a user can meet, and one thing wrong in a rulebook, said so that it can be mended.
+
+    EmberwoundError
+    ├── RulebookError    a rulebook cannot be read, or says what cannot be
+    ├── BoutError        a call to a running bout cannot be carried out
+    │   └── ListenerError    a listener raised; the tick itself is whole
+    ├── ChronicleError   a chronicle cannot be read, or does not fit
+    └── OutputError      a result cannot be written where it was asked for
+
+Each message reads: name, value seen, rule broken, what to do.
+"""
 
 from __future__ import annotations
 

@@ -1,4 +1,8 @@
-"""Shots in flight that strikes, other shots, rays and blasts meet, and what hits do to them."""
+"""Shots in flight that strikes, other shots, rays and blasts meet, and what hits do to them.
+
+Only shots that can be destroyed, and those that a strike sends back, are looked for; they are few, so this is done shot
+by shot. Shots are taken along the chord of the tick, as shapes are.
+"""
 
 from __future__ import annotations
 

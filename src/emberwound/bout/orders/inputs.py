@@ -1,4 +1,8 @@
-"""What may be given to a bout: each input with its check, which raises BoutError, and its effect on the block."""
+"""What may be given to a bout: each input with its check, which raises BoutError, and its effect on the block.
+
+`INPUT_RULES` has the check and the effect of every input there is. A host's call, an input of a record and one of a
+script all go through `give` or `take`.
+"""
 
 from __future__ import annotations
 

@@ -1,4 +1,7 @@
-"""What is seen and heard of a bout at a moment, between ticks too: fighters, shots, bars, and cues as they sound."""
+"""What is seen and heard of a bout at a moment, between ticks too: fighters, shots, bars, and cues as they sound.
+
+Arrays lie behind it; objects are made when they are asked for.
+"""
 
 from __future__ import annotations
 
