@@ -155,6 +155,20 @@ def test_stages_begin_as_a_pool_runs_low(rate: int) -> None:
     assert post.life == 2 and body_of(bout.seat("boss")).stage is None
 
 
+@pytest.mark.parametrize("step", [ew.Bout.step, lambda bout: bout.advance(0.5)])
+def test_a_stage_begins_when_a_host_sets_its_pool_in_a_quiet_bout_after_a_restore_too(
+    step: Callable[[ew.Bout], list[ew.events.AnyEvent]],
+) -> None:
+    bout, post = boss()
+    bout.advance(1)
+    post.set_pool("health", 30)
+    saved, (twin, _) = bout.snapshot(), boss()
+    twin.restore(saved)
+    for each in (bout, twin):
+        began = only(ew.events.StageBegan, step(each))
+        assert [(event.stage, event.tick) for event in began] == [("roused", 60)]
+
+
 def test_a_blow_that_skips_a_stage_begins_the_last_one_and_one_that_kills_none() -> None:
     bout, post = boss()
     post.hurt(80, "ember")
